@@ -1,0 +1,48 @@
+# The short way to the presets of CMakePresets.json. `make help` lists what there is.
+PREFIX ?= /usr/local
+
+all: build/uvrek
+
+build/build.ninja: CMakeLists.txt CMakePresets.json
+	@tools/setup all
+	@cmake --preset release -DCMAKE_INSTALL_PREFIX=$(PREFIX) >/dev/null
+
+build/uvrek: FORCE build/build.ninja
+	@cmake --build build
+
+demo: build/uvrek
+	@tools/demo
+
+test: build/uvrek
+	@tools/test
+
+bench: build/uvrek
+	@tools/measure
+
+fuzz: FORCE
+	@tools/fuzz
+
+coverage: FORCE
+	@tools/coverage
+
+check: build/uvrek
+	@tools/checks
+
+install: build/uvrek
+	@cmake -DCMAKE_INSTALL_PREFIX=$(PREFIX) build >/dev/null
+	@cmake --install build --prefix $(PREFIX)
+
+clean:
+	rm -rf build build-asan build-coverage build-fuzz
+
+help:
+	@echo "make            build build/uvrek"
+	@echo "make demo       the main job on the demo data, end to end"
+	@echo "make test       all tests"
+	@echo "make bench      figures, beside their budgets"
+	@echo "make coverage   which lines the tests run"
+	@echo "make check      formatting and static checks"
+	@echo "make install    into PREFIX (now $(PREFIX))"
+
+FORCE:
+.PHONY: all demo test bench fuzz coverage check install clean help FORCE

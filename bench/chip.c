@@ -1,0 +1,350 @@
+/* chip.c - a rig whose chip is simulated by a program of its own, see chipsim/chipsim.h. */
+#include "rig.h"
+
+#include <errno.h>
+#include <glib/gstdio.h>
+#include <stdio.h>
+#include <string.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#define LINE_BYTES 65536u
+#define ATTACH_MS  200u /* a chip shows itself on the bus within that time */
+
+struct chip {
+    struct uvk_rig rig;
+    GPid process;
+    FILE *to, *from;
+    char line[LINE_BYTES];
+    uint8_t endpoints[UVK_HOST_INTERFACES]; /* of each interface */
+    bool has_symbols;
+    bool crashed;
+};
+
+/* ---- lines ------------------------------------------------------------------------ */
+
+static int interface_of(const struct chip *chip, unsigned endpoint)
+{
+    for (int i = 0; i < (int)UVK_HOST_INTERFACES; i++) {
+        if (chip->endpoints[i] == endpoint) {
+            return i;
+        }
+    }
+    return -1;
+}
+
+static size_t parse_hex(const char *text, uint8_t *out, size_t room)
+{
+    size_t count = 0;
+
+    while (g_ascii_isxdigit(text[0]) && g_ascii_isxdigit(text[1]) && count < room) {
+        out[count++] =
+            (uint8_t)(g_ascii_xdigit_value(text[0]) * 16 + g_ascii_xdigit_value(text[1]));
+        text += 2;
+    }
+    return count;
+}
+
+/* report US ENDPOINT HEX */
+static void take_report(struct chip *chip, const char *text)
+{
+    uint8_t bytes[64];
+    char *end;
+    guint64 time = g_ascii_strtoull(text, &end, 10);
+    guint64 endpoint = g_ascii_strtoull(end, &end, 10);
+    int interface = interface_of(chip, (unsigned)endpoint);
+    size_t size = parse_hex(end + 1, bytes, sizeof bytes);
+
+    if (interface >= 0) {
+        uvk_host_report(chip->rig.host, (unsigned)interface, bytes, size, time);
+    }
+}
+
+/* Read lines up to the answer; events are worked on as they come. NULL: it has ended. */
+static const char *hear(struct chip *chip)
+{
+    while (fgets(chip->line, sizeof chip->line, chip->from) != NULL) {
+        chip->line[strcspn(chip->line, "\n")] = '\0';
+        if (g_str_has_prefix(chip->line, "ok")) {
+            return chip->line + (chip->line[2] == ' ' ? 3 : 2);
+        }
+        if (g_str_has_prefix(chip->line, "error")) {
+            return NULL;
+        }
+        if (g_str_has_prefix(chip->line, "report ")) {
+            take_report(chip, chip->line + strlen("report "));
+        } else if (g_str_has_prefix(chip->line, "bootloader")) {
+            chip->rig.in_bootloader = true;
+        } else if (g_str_has_prefix(chip->line, "crashed")) {
+            chip->crashed = true;
+        }
+    }
+    return NULL;
+}
+
+static const char *say(struct chip *chip, const char *format, ...) G_GNUC_PRINTF(2, 3);
+
+static const char *say(struct chip *chip, const char *format, ...)
+{
+    va_list arguments;
+
+    va_start(arguments, format);
+    vfprintf(chip->to, format, arguments);
+    va_end(arguments);
+    fputc('\n', chip->to);
+    if (fflush(chip->to) != 0) {
+        return NULL;
+    }
+    return hear(chip);
+}
+
+static bool gone(GError **error)
+{
+    g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "the chip's simulator has stopped");
+    return false;
+}
+
+/* ---- the kind --------------------------------------------------------------------- */
+
+static bool chip_run(struct uvk_rig *rig, uint64_t until, GError **error)
+{
+    struct chip *chip = (struct chip *)rig;
+    struct contact_change change;
+
+    while (rig_next_change(rig, until * 1000u, &change)) {
+        if (say(chip, "change %llu %u %d", (unsigned long long)change.at, change.key,
+                change.closed) == NULL) {
+            return gone(error);
+        }
+    }
+    if (say(chip, "run %llu", (unsigned long long)until) == NULL) {
+        return gone(error);
+    }
+    rig->now = until;
+    if (chip->crashed) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "the chip's program has crashed");
+        return false;
+    }
+    return true;
+}
+
+/* The layers are at the start of the engine: a count, then their order. */
+static unsigned chip_layers(struct uvk_rig *rig, uint8_t *order, unsigned room)
+{
+    struct chip *chip = (struct chip *)rig;
+    const char *text;
+    uint8_t bytes[256];
+    size_t size;
+
+    if (!chip->has_symbols) {
+        return 0;
+    }
+    text = say(chip, "peek uvk_keyboard %u", 1 + rig->program->keymap->layer_count);
+    size = text != NULL ? parse_hex(text, bytes, sizeof bytes) : 0;
+    if (size == 0 || bytes[0] >= size || bytes[0] > room) {
+        return 0;
+    }
+    memcpy(order, bytes + 1, bytes[0]);
+    return bytes[0];
+}
+
+static int64_t chip_measure(struct uvk_rig *rig, const char *name)
+{
+    const char *text = say((struct chip *)rig, "measure %s", name);
+
+    return text != NULL ? g_ascii_strtoll(text, NULL, 10) : -1;
+}
+
+static char *to_hex(const uint8_t *bytes, size_t size)
+{
+    GString *out = g_string_new(NULL);
+
+    for (size_t i = 0; i < size; i++) {
+        g_string_append_printf(out, "%02x", bytes[i]);
+    }
+    return g_string_free(out, FALSE);
+}
+
+static enum uvk_transfer chip_control(struct uvk_rig *rig, const uint8_t setup[8],
+                                      uint8_t *data, size_t *size)
+{
+    bool out = !(setup[0] & 0x80) && *size > 0;
+    char *first = to_hex(setup, 8);
+    char *second = to_hex(data, out ? *size : 0);
+    const char *text = say((struct chip *)rig, "setup %s %s", first, second);
+    enum uvk_transfer result = UVK_TRANSFER_FAILED;
+
+    g_free(first);
+    g_free(second);
+    if (text != NULL && strcmp(text, "stall") == 0) {
+        result = UVK_TRANSFER_STALL;
+    } else if (text != NULL && strcmp(text, "timeout") != 0) {
+        result = UVK_TRANSFER_DONE;
+        if (setup[0] & 0x80) {
+            *size = parse_hex(text, data, *size);
+        }
+    }
+    return result;
+}
+
+static void chip_suspend(struct uvk_rig *rig, bool suspended)
+{
+    (void)say((struct chip *)rig, suspended ? "suspend" : "resume");
+}
+
+static void chip_free(struct uvk_rig *rig)
+{
+    struct chip *chip = (struct chip *)rig;
+
+    if (chip->to != NULL) {
+        (void)fclose(chip->to); /* the simulator ends with its input */
+        (void)fclose(chip->from);
+        (void)waitpid(chip->process, NULL, 0);
+        g_spawn_close_pid(chip->process);
+    }
+    rig_clear(rig);
+    g_free(chip);
+}
+
+static const struct rig_kind chip_kind = {
+    .run = chip_run,
+    .layers = chip_layers,
+    .measure = chip_measure,
+    .control = chip_control,
+    .suspend = chip_suspend,
+    .free = chip_free,
+};
+
+/* ---- starting --------------------------------------------------------------------- */
+
+#define PROGRAM "uvrek-chipsim-avr"
+
+/* Beside this program, or where it was installed. */
+static char *find_simulator(void)
+{
+    static const char *const beside[] = {"", "../libexec/uvrek"};
+    char *self = g_file_read_link("/proc/self/exe", NULL);
+    char *folder = g_path_get_dirname(self != NULL ? self : ".");
+    char *found = NULL;
+
+    for (size_t i = 0; found == NULL && i < G_N_ELEMENTS(beside); i++) {
+        found = g_build_filename(folder, beside[i], PROGRAM, NULL);
+        if (!g_file_test(found, G_FILE_TEST_IS_EXECUTABLE)) {
+            g_clear_pointer(&found, g_free);
+        }
+    }
+    g_free(self);
+    g_free(folder);
+    return found != NULL ? found : g_build_filename(UVK_LIBEXEC_DIR, PROGRAM, NULL);
+}
+
+static bool spawn(struct chip *chip, GError **error)
+{
+    char *path = find_simulator();
+    char *arguments[] = {path, NULL};
+    int input = -1;
+    int output = -1;
+    bool well = g_spawn_async_with_pipes(NULL, arguments, NULL, G_SPAWN_DO_NOT_REAP_CHILD, NULL,
+                                         NULL, &chip->process, &input, &output, NULL, error);
+
+    if (!well) {
+        g_prefix_error(error, "the chip's simulator does not start: ");
+    } else {
+        chip->to = fdopen(input, "w");
+        chip->from = fdopen(output, "r");
+    }
+    g_free(path);
+    return well;
+}
+
+static bool wire_chip(struct chip *chip)
+{
+    const struct uvk_board *board = chip->rig.program->board;
+    enum uvk_diode diode = rig_diode(board, chip->rig.options.wiring);
+    GString *pins = g_string_new("pins");
+    bool well;
+
+    for (unsigned i = 0; i < board->row_count; i++) {
+        g_string_append_printf(pins, " %s", board->rows[i]->name);
+    }
+    for (unsigned i = 0; i < board->col_count; i++) {
+        g_string_append_printf(pins, " %s", board->cols[i]->name);
+    }
+    well = say(chip, "seed %u", chip->rig.options.seed) != NULL &&
+           say(chip, "%s", pins->str) != NULL;
+    for (unsigned i = 0; well && i < board->key_count; i++) {
+        well = say(chip, "switch %u %u %d", board->keys[i].row,
+                   board->row_count + board->keys[i].col, (int)diode) != NULL;
+    }
+    g_string_free(pins, TRUE);
+    return well;
+}
+
+/* The machine code goes to the simulator in a file that is gone afterwards. */
+static bool load(struct chip *chip, const uint8_t *flash, size_t size, const char *elf,
+                 GError **error)
+{
+    char *path = NULL;
+    int file = g_file_open_tmp("uvrek-XXXXXX", &path, error);
+    bool well = file >= 0;
+
+    if (!well) {
+        return false;
+    }
+    (void)close(file);
+    well = g_file_set_contents(path, (const char *)flash, (gssize)size, error);
+    if (well && (!wire_chip(chip) || say(chip, "load %s", path) == NULL ||
+                 (elf != NULL && say(chip, "symbols %s", elf) == NULL) ||
+                 say(chip, "start") == NULL)) {
+        well = gone(error);
+    }
+    (void)g_unlink(path);
+    g_free(path);
+    return well;
+}
+
+static bool attach(struct chip *chip, GError **error)
+{
+    const char *text;
+
+    for (unsigned waited = 0; waited < ATTACH_MS; waited++) {
+        if (!uvk_rig_run(&chip->rig, 1000, error)) {
+            return false;
+        }
+        text = say(chip, "attached");
+        if (text != NULL && text[0] == '1') {
+            break;
+        }
+    }
+    if (say(chip, "reset-bus") == NULL) {
+        return gone(error);
+    }
+    if (!uvk_rig_run(&chip->rig, 10000, error) ||
+        !rig_enumerate(&chip->rig, chip->endpoints, error)) {
+        return false;
+    }
+    for (unsigned i = 0; i < UVK_HOST_INTERFACES; i++) {
+        if (chip->endpoints[i] != 0 && say(chip, "poll %u", chip->endpoints[i]) == NULL) {
+            return gone(error);
+        }
+    }
+    /* the control transfers took time of their own */
+    text = say(chip, "run 0");
+    chip->rig.now = text != NULL ? g_ascii_strtoull(text, NULL, 10) + 1 : chip->rig.now;
+    return uvk_rig_run(&chip->rig, 5000, error);
+}
+
+struct uvk_rig *uvk_rig_chip(const struct uvk_program *program, const uint8_t *flash,
+                             size_t size, const char *elf,
+                             const struct uvk_rig_options *options, GError **error)
+{
+    struct chip *chip = g_new0(struct chip, 1);
+
+    rig_init(&chip->rig, &chip_kind, program, options);
+    chip->has_symbols = elf != NULL;
+    if (!spawn(chip, error) || !load(chip, flash, size, elf, error) || !attach(chip, error)) {
+        chip_free(&chip->rig);
+        return NULL;
+    }
+    return &chip->rig;
+}

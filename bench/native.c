@@ -1,0 +1,192 @@
+/* native.c - a rig whose engine runs in this process, on the Linux port. */
+#include "rig.h"
+
+#include "uvrek/port_linux.h"
+
+#define PASS_US 1000u /* between scan passes, and between the host's polls */
+
+struct native {
+    struct uvk_rig rig;
+    struct uvk_engine engine;
+    struct uvk_port port;
+    struct uvk_electric *net;
+    struct uvk_scan_plan scan;
+    uint64_t pin_time; /* nanoseconds, as the wires see it */
+    uint64_t next_pass;
+    const uint8_t *image;
+    uint16_t image_size;
+};
+
+/* ---- the wires -------------------------------------------------------------------- */
+
+static unsigned line_pin(const struct native *native, uint8_t line)
+{
+    return native->scan.rows_are_lines ? line : native->rig.program->board->row_count + line;
+}
+
+static unsigned sense_pin(const struct native *native, uint8_t sense)
+{
+    return native->scan.rows_are_lines ? native->rig.program->board->row_count + sense : sense;
+}
+
+static void wires_select(void *owner, uint8_t line, bool selected)
+{
+    struct native *native = owner;
+
+    uvk_electric_drive(native->net, line_pin(native, line),
+                       selected ? UVK_DRIVE_LOW : UVK_PULL_UP, native->pin_time);
+}
+
+static void wires_settle(void *owner)
+{
+    struct native *native = owner;
+
+    native->pin_time += (uint64_t)(native->rig.program->board->settle * 1000);
+}
+
+static bool wires_read(void *owner, uint8_t sense)
+{
+    struct native *native = owner;
+
+    return !uvk_electric_read(native->net, sense_pin(native, sense), native->pin_time);
+}
+
+static const struct uvk_wires wires = {wires_select, wires_settle, wires_read};
+
+/* ---- running ---------------------------------------------------------------------- */
+
+/* The host takes what stands in the endpoints. */
+static void poll_endpoints(struct native *native)
+{
+    for (unsigned i = 0; i < UVK_INTERFACES; i++) {
+        struct uvk_endpoint *endpoint = &native->port.endpoints[i];
+        if (endpoint->size > 0) {
+            uvk_host_report(native->rig.host, i, endpoint->report, endpoint->size,
+                            native->rig.now);
+            endpoint->size = 0;
+        }
+    }
+}
+
+/* The chip starts again: the keyboard forgets what was held. */
+static void restart(struct native *native)
+{
+    native->port.wants_restart = false;
+    (void)uvk_engine_start(&native->engine, native->image, native->image_size,
+                           native->port.time_us);
+    uvk_engine_repeat(&native->engine, UVK_REPORT_BOOT);
+    for (enum uvk_report report = UVK_REPORT_KEYS; report < UVK_REPORTS; report++) {
+        uvk_engine_repeat(&native->engine, report);
+    }
+}
+
+static void pass(struct native *native)
+{
+    poll_endpoints(native);
+    native->port.time_us = (uint32_t)native->rig.now;
+    uvk_engine_pass(&native->engine, &native->port, native->port.time_us);
+    native->next_pass = native->rig.now + PASS_US;
+    native->rig.in_bootloader = native->port.wants_bootloader;
+    if (native->port.wants_restart) {
+        restart(native);
+    }
+}
+
+static void apply_changes(struct native *native, uint64_t until_ns)
+{
+    struct contact_change change;
+
+    while (rig_next_change(&native->rig, until_ns, &change)) {
+        native->pin_time = MAX(native->pin_time, change.at);
+        uvk_electric_contact(native->net, change.key, change.closed, native->pin_time);
+    }
+    native->pin_time = MAX(native->pin_time, until_ns);
+}
+
+static bool native_run(struct uvk_rig *rig, uint64_t until, GError **error)
+{
+    struct native *native = (struct native *)rig;
+
+    (void)error;
+    while (native->next_pass <= until) {
+        rig->now = native->next_pass;
+        apply_changes(native, rig->now * 1000u);
+        if (rig->in_bootloader) {
+            native->next_pass += PASS_US; /* the chip's own code no longer runs */
+        } else {
+            pass(native);
+        }
+    }
+    rig->now = until;
+    return true;
+}
+
+static unsigned native_layers(struct uvk_rig *rig, uint8_t *order, unsigned room)
+{
+    const struct uvk_layers *layers = &((struct native *)rig)->engine.layers;
+    unsigned count = MIN(layers->count, room);
+
+    for (unsigned i = 0; i < count; i++) {
+        order[i] = layers->order[i];
+    }
+    return count;
+}
+
+static int64_t native_measure(struct uvk_rig *rig, const char *name)
+{
+    (void)rig;
+    (void)name;
+    return -1;
+}
+
+static void native_free(struct uvk_rig *rig)
+{
+    struct native *native = (struct native *)rig;
+
+    uvk_electric_free(native->net);
+    rig_clear(rig);
+    g_free(native);
+}
+
+static const struct rig_kind native_kind = {
+    .run = native_run, .layers = native_layers, .measure = native_measure, .free = native_free};
+
+struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t *image,
+                               uint16_t size, const struct uvk_rig_options *options,
+                               GError **error)
+{
+    const struct uvk_board *board = program->board;
+    struct native *native = g_new0(struct native, 1);
+    enum uvk_status status = uvk_engine_start(&native->engine, image, size, 0);
+
+    if (status != UVK_OK) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, uvk_status_text(status));
+        g_free(native);
+        return NULL;
+    }
+    rig_init(&native->rig, &native_kind, program, options);
+    native->image = image;
+    native->image_size = size;
+    native->scan = uvk_board_scan(board);
+    native->net = rig_wire(board, options->wiring, options->seed);
+    for (unsigned i = 0; i < board->row_count + board->col_count; i++) {
+        uvk_electric_drive(native->net, i, UVK_PULL_UP, 0);
+    }
+    native->port.wires = &wires;
+    native->port.owner = native;
+    native->port.senses = (uint8_t)native->scan.sense_count;
+    native->port.configured = true;
+    native->port.boot_protocol = options->boot_protocol;
+    native->next_pass = PASS_US;
+    for (uint8_t i = 0; i < UVK_INTERFACES; i++) {
+        uint16_t length;
+        uvk_image_bytes descriptor = uvk_report_descriptor(i, &length);
+        const char *why;
+        if (!uvk_host_describe(native->rig.host, i, descriptor, length, &why)) {
+            g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "report descriptor: %s", why);
+            native_free(&native->rig);
+            return NULL;
+        }
+    }
+    return &native->rig;
+}

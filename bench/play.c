@@ -1,0 +1,336 @@
+/* play.c - do what a play says, and compare. */
+#include "uvrek/bench.h"
+
+#include <string.h>
+
+#define TAP_REST 20000u /* microseconds after a tap */
+
+#define PAGE_KEYBOARD 0x07u
+#define FIRST_MOD     0xE0u
+#define LAST_MOD      0xE7u
+
+static bool is_mod(const struct uvk_press *press)
+{
+    return press->page == PAGE_KEYBOARD && press->usage >= FIRST_MOD && press->usage <= LAST_MOD;
+}
+
+/* A press as a value of the language: a modifier alone has its bit and no usage. */
+static struct uvk_value press_value(const struct uvk_press *press)
+{
+    struct uvk_value value = {.kind = UVK_VALUE_USAGE, .mods = press->mods, .page = press->page,
+                              .usage = press->usage};
+
+    if (is_mod(press)) {
+        value.mods |= (uint8_t)(1u << (press->usage - FIRST_MOD));
+        value.usage = 0;
+    }
+    return value;
+}
+
+static void append_value(GString *out, const struct uvk_value *value)
+{
+    char *text = uvk_value_text(value);
+
+    g_string_append_printf(out, "%s%s", out->len > 0 ? " " : "", text);
+    g_free(text);
+}
+
+static char *or_nothing(GString *out)
+{
+    if (out->len == 0) {
+        g_string_append(out, "nothing");
+    }
+    return g_string_free(out, FALSE);
+}
+
+char *uvk_presses_text(const GArray *presses)
+{
+    GString *out = g_string_new(NULL);
+
+    for (guint i = 0; i < presses->len; i++) {
+        struct uvk_value value = press_value(&g_array_index(presses, struct uvk_press, i));
+        append_value(out, &value);
+    }
+    return or_nothing(out);
+}
+
+/* Each modifier and each key that is down, one by one. */
+static GArray *held_values(const struct uvk_host *host)
+{
+    GArray *values = g_array_new(FALSE, TRUE, sizeof(struct uvk_value));
+    const GArray *held = uvk_host_held(host);
+
+    for (unsigned bit = 0; bit < 8; bit++) {
+        struct uvk_value mod = {.kind = UVK_VALUE_USAGE, .mods = (uint8_t)(1u << bit),
+                                .page = PAGE_KEYBOARD};
+        if (uvk_host_mods(host) & mod.mods) {
+            g_array_append_val(values, mod);
+        }
+    }
+    for (guint i = 0; i < held->len; i++) {
+        struct uvk_value value = press_value(&g_array_index(held, struct uvk_press, i));
+        value.mods = 0;
+        g_array_append_val(values, value);
+    }
+    return values;
+}
+
+static char *values_text(const struct uvk_value *values, size_t count)
+{
+    GString *out = g_string_new(NULL);
+
+    for (size_t i = 0; i < count; i++) {
+        append_value(out, &values[i]);
+    }
+    return or_nothing(out);
+}
+
+char *uvk_held_text(const struct uvk_host *host)
+{
+    GArray *values = held_values(host);
+    char *text = values_text((const struct uvk_value *)(void *)values->data, values->len);
+
+    g_array_free(values, TRUE);
+    return text;
+}
+
+/* What EXPECTED says is held, split into single modifiers and keys: shift+a is two. */
+static GArray *split_values(const struct uvk_value *expected, size_t count)
+{
+    GArray *values = g_array_new(FALSE, TRUE, sizeof(struct uvk_value));
+
+    for (size_t i = 0; i < count; i++) {
+        struct uvk_value key = expected[i];
+        for (unsigned bit = 0; bit < 8; bit++) {
+            struct uvk_value mod = {.kind = UVK_VALUE_USAGE, .mods = (uint8_t)(1u << bit),
+                                    .page = PAGE_KEYBOARD};
+            if (key.mods & mod.mods) {
+                g_array_append_val(values, mod);
+            }
+        }
+        key.mods = 0;
+        if (key.usage != 0) {
+            g_array_append_val(values, key);
+        }
+    }
+    return values;
+}
+
+static bool all_in(const GArray *some, const GArray *others)
+{
+    for (guint i = 0; i < some->len; i++) {
+        bool found = false;
+        for (guint j = 0; j < others->len && !found; j++) {
+            found = uvk_value_equal(&g_array_index(some, struct uvk_value, i),
+                                    &g_array_index(others, struct uvk_value, j));
+        }
+        if (!found) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/* ---- expectations ----------------------------------------------------------------- */
+
+static bool fails(const struct uvk_step *step, struct uvk_outcome *outcome, char *expected,
+                  char *got)
+{
+    outcome->failed = step;
+    outcome->expected = expected;
+    outcome->got = got;
+    return false;
+}
+
+static bool expect_text(const struct uvk_step *step, struct uvk_rig *rig,
+                        struct uvk_outcome *outcome)
+{
+    char *got = uvk_host_take_text(uvk_rig_host(rig));
+    bool well = strcmp(got, step->text) == 0;
+
+    if (!well) {
+        char *left = g_strescape(step->text, NULL);
+        char *right = g_strescape(got, NULL);
+        fails(step, outcome, g_strdup_printf("\"%s\"", left), g_strdup_printf("\"%s\"", right));
+        g_free(left);
+        g_free(right);
+    }
+    g_free(got);
+    return well;
+}
+
+static bool expect_keys(const struct uvk_step *step, struct uvk_rig *rig,
+                        struct uvk_outcome *outcome)
+{
+    GArray *presses = uvk_host_take_presses(uvk_rig_host(rig));
+    bool well = presses->len == step->value_count;
+
+    for (guint i = 0; well && i < presses->len; i++) {
+        struct uvk_value value = press_value(&g_array_index(presses, struct uvk_press, i));
+        well = uvk_value_equal(&value, &step->values[i]);
+    }
+    if (!well) {
+        fails(step, outcome, values_text(step->values, step->value_count),
+              uvk_presses_text(presses));
+    }
+    g_array_free(presses, TRUE);
+    return well;
+}
+
+static bool expect_held(const struct uvk_step *step, struct uvk_rig *rig,
+                        struct uvk_outcome *outcome)
+{
+    GArray *got = held_values(uvk_rig_host(rig));
+    GArray *expected = split_values(step->values, step->value_count);
+    bool well = all_in(got, expected) && all_in(expected, got);
+
+    if (!well) {
+        fails(step, outcome, values_text(step->values, step->value_count),
+              uvk_held_text(uvk_rig_host(rig)));
+    }
+    g_array_free(got, TRUE);
+    g_array_free(expected, TRUE);
+    return well;
+}
+
+#define LAYERS_ROOM 255u
+
+static char *layers_text(const struct uvk_program *program, const unsigned *order,
+                         unsigned count)
+{
+    GString *out = g_string_new(NULL);
+
+    for (unsigned i = 0; i < count; i++) {
+        const char *name = order[i] < program->keymap->layer_count
+                               ? program->keymap->layers[order[i]].name
+                               : "?";
+        g_string_append_printf(out, "%s%s", i > 0 ? " " : "", name);
+    }
+    return or_nothing(out);
+}
+
+/* Which layers are on, in whatever order they are listed. */
+static bool expect_layers(const struct uvk_program *program, const struct uvk_step *step,
+                          struct uvk_rig *rig, struct uvk_outcome *outcome)
+{
+    uint8_t order[LAYERS_ROOM];
+    unsigned got[LAYERS_ROOM];
+    unsigned expected[LAYERS_ROOM];
+    unsigned count = uvk_rig_layers(rig, order, LAYERS_ROOM);
+    unsigned wanted = MIN(step->value_count, LAYERS_ROOM);
+    unsigned found = 0;
+
+    for (unsigned i = 0; i < wanted; i++) {
+        expected[i] = step->values[i].layer;
+    }
+    for (unsigned i = 0; i < count; i++) {
+        bool listed = false;
+        got[i] = order[i];
+        for (unsigned j = 0; j < wanted; j++) {
+            listed |= expected[j] == got[i];
+        }
+        found += listed;
+    }
+    if (found == count && count == wanted) {
+        return true;
+    }
+    return fails(step, outcome, layers_text(program, expected, wanted),
+                 layers_text(program, got, count));
+}
+
+static bool expect(const struct uvk_program *program, const struct uvk_step *step,
+                   struct uvk_rig *rig, struct uvk_outcome *outcome)
+{
+    switch (step->kind) {
+    case UVK_STEP_EXPECT_TEXT:
+        return expect_text(step, rig, outcome);
+    case UVK_STEP_EXPECT_KEYS:
+        return expect_keys(step, rig, outcome);
+    case UVK_STEP_EXPECT_HELD:
+        return expect_held(step, rig, outcome);
+    default:
+        return expect_layers(program, step, rig, outcome);
+    }
+}
+
+/* ---- steps ------------------------------------------------------------------------ */
+
+/* What a finger does reaches the host within the debounce time, the bouncing, two passes
+ * and a poll. An expectation looks after that; and a finger's step that no `wait` precedes
+ * comes after that, so that the steps keep their order. */
+#define REACH 5000u
+
+static bool reach_host(struct uvk_rig *rig, const struct uvk_board *board, GError **error)
+{
+    uint64_t ready = uvk_rig_touched(rig) + (uint64_t)board->debounce + REACH;
+    uint64_t now = uvk_rig_now(rig);
+
+    return ready <= now || uvk_rig_run(rig, ready - now, error);
+}
+
+static bool press(struct uvk_rig *rig, const struct uvk_board *board, unsigned key, bool down,
+                  GError **error)
+{
+    if (uvk_rig_touched(rig) == uvk_rig_now(rig) && !reach_host(rig, board, error)) {
+        return false;
+    }
+    uvk_rig_press(rig, key, down);
+    return true;
+}
+
+int uvk_step_run(const struct uvk_program *program, struct uvk_rig *rig,
+                 const struct uvk_step *step, struct uvk_outcome *outcome, GError **error)
+{
+    bool going = true;
+
+    switch (step->kind) {
+    case UVK_STEP_DOWN:
+        going = press(rig, program->board, step->key, true, error);
+        break;
+    case UVK_STEP_UP:
+        going = press(rig, program->board, step->key, false, error);
+        break;
+    case UVK_STEP_TAP:
+        going = press(rig, program->board, step->key, true, error) &&
+                uvk_rig_run(rig, step->time, error) &&
+                press(rig, program->board, step->key, false, error) &&
+                uvk_rig_run(rig, TAP_REST, error);
+        break;
+    case UVK_STEP_WAIT:
+        going = uvk_rig_run(rig, step->time, error);
+        break;
+    case UVK_STEP_SETTLE:
+        going = uvk_rig_settle(rig, error);
+        break;
+    default:
+        if (!reach_host(rig, program->board, error)) {
+            return -1;
+        }
+        return expect(program, step, rig, outcome) ? 1 : 0;
+    }
+    return going ? 1 : -1;
+}
+
+int uvk_play_run(const struct uvk_program *program, struct uvk_rig *rig,
+                 const struct uvk_play *play, struct uvk_outcome *outcome, GError **error)
+{
+    uint64_t start = uvk_rig_now(rig);
+    int result = 1;
+
+    memset(outcome, 0, sizeof *outcome);
+    outcome->play = play;
+    for (const struct uvk_step *step = play->steps; step != NULL && result == 1;
+         step = step->next) {
+        result = uvk_step_run(program, rig, step, outcome, error);
+    }
+    outcome->time = uvk_rig_now(rig) - start;
+    return result;
+}
+
+void uvk_outcome_clear(struct uvk_outcome *outcome)
+{
+    g_free(outcome->expected);
+    g_free(outcome->got);
+    outcome->expected = NULL;
+    outcome->got = NULL;
+}

@@ -1,0 +1,174 @@
+/* rig.c - fingers and contacts, the same for every kind of rig. */
+#include "rig.h"
+
+#define SETTLE_QUIET 50000u           /* microseconds without a report */
+#define SETTLE_MOST  (60u * 1000000u) /* a keyboard that never rests is broken */
+#define SETTLE_STEP  5000u
+
+GQuark uvk_problem_quark(void)
+{
+    return g_quark_from_static_string("uvrek-problem");
+}
+
+void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
+              const struct uvk_program *program, const struct uvk_rig_options *options)
+{
+    rig->kind = kind;
+    rig->program = program;
+    rig->options = *options;
+    rig->host = uvk_host_new(program->keymap->layout);
+    rig->changes = g_array_new(FALSE, TRUE, sizeof(struct contact_change));
+    rig->random = options->seed * 2654435761u | 1u;
+}
+
+void rig_clear(struct uvk_rig *rig)
+{
+    uvk_host_free(rig->host);
+    g_array_free(rig->changes, TRUE);
+}
+
+static uint32_t random_below(struct uvk_rig *rig, uint32_t limit)
+{
+    rig->random ^= rig->random << 13;
+    rig->random ^= rig->random >> 17;
+    rig->random ^= rig->random << 5;
+    return limit > 0 ? rig->random % limit : 0;
+}
+
+static gint by_time(gconstpointer a, gconstpointer b)
+{
+    const struct contact_change *left = a;
+    const struct contact_change *right = b;
+
+    return (left->at > right->at) - (left->at < right->at);
+}
+
+/* The contact makes or breaks, then chatters for a while: closed and open for 20 to 300
+ * microseconds in turn. */
+void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down)
+{
+    uint64_t start = rig->now * 1000u;
+    uint64_t end = start + (uint64_t)random_below(rig, rig->options.bounce + 1) * 1000u;
+    struct contact_change change = {start, key, down};
+
+    rig->touched = rig->now;
+    for (;;) {
+        g_array_append_val(rig->changes, change);
+        change.at += 20000u + random_below(rig, 280000u);
+        if (change.at >= end) {
+            break;
+        }
+        change.closed = !change.closed;
+    }
+    if (change.closed != down) {
+        change.closed = down;
+        g_array_append_val(rig->changes, change);
+    }
+    g_array_sort(rig->changes, by_time);
+}
+
+bool rig_next_change(struct uvk_rig *rig, uint64_t until, struct contact_change *change)
+{
+    if (rig->changes->len == 0) {
+        return false;
+    }
+    *change = g_array_index(rig->changes, struct contact_change, 0);
+    if (change->at > until) {
+        return false;
+    }
+    g_array_remove_index(rig->changes, 0);
+    return true;
+}
+
+enum uvk_diode rig_diode(const struct uvk_board *board, enum uvk_wiring wiring)
+{
+    bool reversed = wiring == UVK_DIODES_REVERSED;
+
+    if (board->flow == UVK_NO_DIODES || wiring == UVK_DIODES_MISSING) {
+        return UVK_NO_DIODE;
+    }
+    return (board->flow == UVK_ROW_TO_COL) != reversed ? UVK_A_TO_B : UVK_B_TO_A;
+}
+
+struct uvk_electric *rig_wire(const struct uvk_board *board, enum uvk_wiring wiring,
+                              uint32_t seed)
+{
+    struct uvk_electric *net = uvk_electric_new(board->row_count + board->col_count, seed);
+
+    for (unsigned i = 0; i < board->key_count; i++) {
+        uvk_electric_add(net, board->keys[i].row, board->row_count + board->keys[i].col,
+                         rig_diode(board, wiring));
+    }
+    return net;
+}
+
+bool uvk_rig_run(struct uvk_rig *rig, uint64_t time, GError **error)
+{
+    return rig->kind->run(rig, rig->now + time, error);
+}
+
+bool uvk_rig_settle(struct uvk_rig *rig, GError **error)
+{
+    uint64_t start = rig->now;
+    uint64_t latest = 0;
+
+    do {
+        if (!uvk_rig_run(rig, SETTLE_STEP, error)) {
+            return false;
+        }
+        uvk_host_reports(rig->host, &latest);
+    } while ((rig->changes->len > 0 || rig->now < MAX(latest, start) + SETTLE_QUIET) &&
+             rig->now < start + SETTLE_MOST);
+    return true;
+}
+
+struct uvk_host *uvk_rig_host(struct uvk_rig *rig)
+{
+    return rig->host;
+}
+
+uint64_t uvk_rig_now(const struct uvk_rig *rig)
+{
+    return rig->now;
+}
+
+uint64_t uvk_rig_touched(const struct uvk_rig *rig)
+{
+    return rig->touched;
+}
+
+bool uvk_rig_in_bootloader(const struct uvk_rig *rig)
+{
+    return rig->in_bootloader;
+}
+
+unsigned uvk_rig_layers(struct uvk_rig *rig, uint8_t *order, unsigned room)
+{
+    return rig->kind->layers(rig, order, room);
+}
+
+int64_t uvk_rig_measure(struct uvk_rig *rig, const char *name)
+{
+    return rig->kind->measure(rig, name);
+}
+
+enum uvk_transfer uvk_rig_control(struct uvk_rig *rig, const uint8_t setup[8], uint8_t *data,
+                                  size_t *size)
+{
+    return rig->kind->control != NULL ? rig->kind->control(rig, setup, data, size)
+                                      : UVK_TRANSFER_FAILED;
+}
+
+void uvk_rig_suspend(struct uvk_rig *rig, bool suspended)
+{
+    if (rig->kind->suspend != NULL) {
+        rig->kind->suspend(rig, suspended);
+    }
+}
+
+void uvk_rig_free(struct uvk_rig *rig)
+{
+    if (rig != NULL) {
+        rig->kind->free(rig);
+    }
+}

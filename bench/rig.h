@@ -1,0 +1,59 @@
+/* rig.h - what the two kinds of rigs share. */
+#ifndef UVREK_BENCH_RIG_H
+#define UVREK_BENCH_RIG_H
+
+#include "uvrek/bench.h"
+#include "uvrek/electric.h"
+
+/* A contact is going to open or close. */
+struct contact_change {
+    uint64_t at; /* nanoseconds */
+    unsigned key;
+    bool closed;
+};
+
+struct rig_kind {
+    /* Run up to UNTIL microseconds, with the contact changes due by then. */
+    bool (*run)(struct uvk_rig *, uint64_t until, GError **);
+    unsigned (*layers)(struct uvk_rig *, uint8_t *order, unsigned room);
+    int64_t (*measure)(struct uvk_rig *, const char *name);
+    enum uvk_transfer (*control)(struct uvk_rig *, const uint8_t setup[8], uint8_t *data,
+                                 size_t *size);
+    void (*suspend)(struct uvk_rig *, bool suspended);
+    void (*free)(struct uvk_rig *);
+};
+
+/* The first member of both kinds. */
+struct uvk_rig {
+    const struct rig_kind *kind;
+    const struct uvk_program *program;
+    struct uvk_rig_options options;
+    struct uvk_host *host;
+    uint64_t now;     /* microseconds */
+    uint64_t touched; /* when a finger last did something */
+    GArray *changes; /* of struct contact_change, by time */
+    uint32_t random;
+    bool in_bootloader;
+};
+
+void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
+              const struct uvk_program *program, const struct uvk_rig_options *options);
+void rig_clear(struct uvk_rig *rig);
+
+/* Take the first contact change that is due by UNTIL nanoseconds. */
+bool rig_next_change(struct uvk_rig *rig, uint64_t until, struct contact_change *change);
+
+/* Pins of the board's net: rows first, then columns. */
+struct uvk_electric *rig_wire(const struct uvk_board *board, enum uvk_wiring wiring,
+                              uint32_t seed);
+
+/* How a switch really conducts, rows being A. */
+enum uvk_diode rig_diode(const struct uvk_board *board, enum uvk_wiring wiring);
+
+/* enumerate.c: what the host does with a device that was just plugged in (USB 2.0, 9.1.2):
+ * read its descriptors, configure it, describe its HID interfaces to the rig's host. The
+ * IN endpoint of each interface into ENDPOINTS (0: none). */
+bool rig_enumerate(struct uvk_rig *rig, uint8_t endpoints[UVK_HOST_INTERFACES],
+                   GError **error);
+
+#endif

@@ -1,0 +1,312 @@
+/* commands.c - the lines that the bench sends. */
+#include "chipsim.h"
+
+#include <avr_usb.h>
+#include <sim_io.h>
+#include <stdlib.h>
+#include <string.h>
+
+#define FLASH_MAX 32768u
+#define DATA_MAX  4096u
+#define WORDS_MAX 40
+
+struct words {
+    char *word[WORDS_MAX];
+    int count;
+};
+
+static void answer(const char *text)
+{
+    printf("%s\n", text);
+}
+
+static void print_hex(const uint8_t *bytes, size_t size)
+{
+    for (size_t i = 0; i < size; i++) {
+        printf("%02x", bytes[i]);
+    }
+    putchar('\n');
+}
+
+/* Bytes written as hex; how many. */
+static size_t parse_hex(const char *text, uint8_t *out, size_t room)
+{
+    size_t count = 0;
+
+    for (; text[0] != '\0' && text[1] != '\0' && count < room; text += 2) {
+        unsigned value;
+        if (sscanf(text, "%2x", &value) != 1) {
+            break;
+        }
+        out[count++] = (uint8_t)value;
+    }
+    return count;
+}
+
+static void pins(struct sim *sim, const struct words *words)
+{
+    sim->pin_count = 0;
+    for (int i = 1; i < words->count && sim->pin_count < PINS_MAX; i++) {
+        sim->pin_port[sim->pin_count] = words->word[i][0];
+        sim->pin_bit[sim->pin_count] = (unsigned)(words->word[i][1] - '0');
+        sim->pin_count++;
+    }
+    uvk_electric_free(sim->net);
+    sim->net = uvk_electric_new(sim->pin_count, sim->seed);
+    answer("ok");
+}
+
+static void add_switch(struct sim *sim, const struct words *words)
+{
+    unsigned a = (unsigned)strtoul(words->word[1], NULL, 10);
+    unsigned b = (unsigned)strtoul(words->word[2], NULL, 10);
+
+    if (a >= sim->pin_count || b >= sim->pin_count) {
+        answer("error no such pin");
+        return;
+    }
+    uvk_electric_add(sim->net, a, b, (enum uvk_diode)strtoul(words->word[3], NULL, 10));
+    answer("ok");
+}
+
+static void seed(struct sim *sim, const struct words *words)
+{
+    sim->seed = (uint32_t)strtoul(words->word[1], NULL, 10);
+    answer("ok");
+}
+
+static void sleep_not(avr_t *avr, avr_cycle_count_t cycles)
+{
+    (void)avr;
+    (void)cycles; /* time is virtual */
+}
+
+static void quiet(avr_t *avr, const int level, const char *format, va_list arguments)
+{
+    (void)avr;
+    if (level <= LOG_ERROR) {
+        vfprintf(stderr, format, arguments);
+    }
+}
+
+static void load(struct sim *sim, const struct words *words)
+{
+    static uint8_t flash[FLASH_MAX];
+    FILE *file = fopen(words->word[1], "rb");
+    size_t size = file != NULL ? fread(flash, 1, sizeof flash, file) : 0;
+
+    if (file != NULL) {
+        fclose(file);
+    }
+    if (size == 0 || sim->avr != NULL) {
+        answer("error cannot load that");
+        return;
+    }
+    avr_global_logger_set(quiet);
+    sim->avr = avr_make_mcu_by_name("atmega32u4");
+    if (sim->avr == NULL || avr_init(sim->avr) != 0) {
+        answer("error the simulator knows no ATmega32U4");
+        return;
+    }
+    sim->avr->frequency = CYCLES_PER_US * 1000000u;
+    sim->avr->sleep = sleep_not;
+    sim->avr->log = LOG_ERROR;
+    memset(sim->avr->flash, 0xFF, FLASH_MAX);
+    memcpy(sim->avr->flash, flash, size);
+    sim->avr->codeend = FLASH_MAX;
+    answer("ok");
+}
+
+static void symbols(struct sim *sim, const struct words *words)
+{
+    free(sim->symbols_path);
+    sim->symbols_path = strdup(words->word[1]);
+    answer("ok");
+}
+
+/* A reset of the chip takes the ports along; the net has to follow. */
+static struct sim *resetting;
+static void (*reset_before)(avr_t *);
+
+static void on_reset(avr_t *avr)
+{
+    if (reset_before != NULL) {
+        reset_before(avr);
+    }
+    matrix_sync(resetting);
+}
+
+static void start(struct sim *sim, const struct words *words)
+{
+    (void)words;
+    matrix_attach(sim);
+    measure_attach(sim);
+    measure_poison(sim);
+    resetting = sim;
+    reset_before = sim->avr->reset;
+    sim->avr->reset = on_reset;
+    matrix_sync(sim);
+    answer("ok");
+}
+
+static void change(struct sim *sim, const struct words *words)
+{
+    struct change change = {strtoull(words->word[1], NULL, 10),
+                            (unsigned)strtoul(words->word[2], NULL, 10),
+                            words->word[3][0] == '1'};
+    size_t at;
+
+    if (sim->change_first == sim->change_count) {
+        sim->change_first = 0;
+        sim->change_count = 0;
+    }
+    if (sim->change_count == CHANGES_MAX) {
+        answer("error too many changes");
+        return;
+    }
+    at = sim->change_count++;
+    for (; at > sim->change_first && sim->changes[at - 1].at > change.at; at--) {
+        sim->changes[at] = sim->changes[at - 1];
+    }
+    sim->changes[at] = change;
+    answer("ok");
+}
+
+static void poll(struct sim *sim, const struct words *words)
+{
+    sim->polled = (uint16_t)(sim->polled | 1u << (strtoul(words->word[1], NULL, 10) & 0x0Fu));
+    answer("ok");
+}
+
+void command_poll(struct sim *sim)
+{
+    for (unsigned endpoint = 1; endpoint < 5; endpoint++) {
+        uint8_t report[64];
+        size_t size;
+        if ((sim->polled >> endpoint & 1u) && usb_poll(sim, endpoint, report, &size)) {
+            printf("report %llu %u ", (unsigned long long)(sim->avr->cycle / CYCLES_PER_US),
+                   endpoint);
+            print_hex(report, size);
+        }
+    }
+}
+
+/* A millisecond at a time: the host polls at the start of each frame. */
+static void run(struct sim *sim, const struct words *words)
+{
+    uint64_t until = strtoull(words->word[1], NULL, 10) * CYCLES_PER_US;
+    const uint64_t frame = 1000u * CYCLES_PER_US;
+
+    while (sim->avr->cycle < until) {
+        uint64_t next = (sim->avr->cycle / frame + 1) * frame;
+        sim_run(sim, next < until ? next : until);
+        if (next <= until && !sim->stopped) {
+            command_poll(sim);
+        }
+    }
+    printf("ok %llu\n", (unsigned long long)(sim->avr->cycle / CYCLES_PER_US));
+}
+
+static void reset_bus(struct sim *sim, const struct words *words)
+{
+    (void)words;
+    usb_reset(sim);
+    answer("ok");
+}
+
+static void setup(struct sim *sim, const struct words *words)
+{
+    static uint8_t data[DATA_MAX];
+    uint8_t packet[8] = {0};
+    size_t size = 0;
+
+    parse_hex(words->word[1], packet, sizeof packet);
+    if (words->count > 2) {
+        size = parse_hex(words->word[2], data, sizeof data);
+    }
+    switch (usb_control(sim, packet, data, &size)) {
+    case TRANSFER_STALL:
+        answer("ok stall");
+        break;
+    case TRANSFER_TIMEOUT:
+        answer("ok timeout");
+        break;
+    default:
+        printf("ok ");
+        print_hex(data, (packet[0] & 0x80u) ? size : 0);
+        break;
+    }
+}
+
+/* DETACH is bit 0 of UDCON; the controller is on with USBE, bit 7 of USBCON. */
+static void attached(struct sim *sim, const struct words *words)
+{
+    (void)words;
+    printf("ok %d\n", (sim->avr->data[0xD8] & 0x80) && !(sim->avr->data[0xE0] & 0x01));
+}
+
+static void peek(struct sim *sim, const struct words *words)
+{
+    unsigned address = measure_symbol(sim, words->word[1]);
+    unsigned count = (unsigned)strtoul(words->word[2], NULL, 10);
+
+    if (address == 0 || address + count > 0xB00) {
+        answer("error no such symbol");
+        return;
+    }
+    printf("ok ");
+    print_hex(sim->avr->data + address, count);
+}
+
+static void suspend(struct sim *sim, const struct words *words)
+{
+    usb_suspend(sim, strcmp(words->word[0], "suspend") == 0);
+    answer("ok");
+}
+
+static void measure(struct sim *sim, const struct words *words)
+{
+    printf("ok %ld\n", measure_named(sim, words->word[1]));
+}
+
+static const struct {
+    const char *name;
+    int words; /* at least */
+    bool needs_chip;
+    void (*run)(struct sim *, const struct words *);
+} commands[] = {
+    {"pins", 2, false, pins},          {"switch", 4, false, add_switch},
+    {"seed", 2, false, seed},          {"load", 2, false, load},
+    {"symbols", 2, false, symbols},    {"start", 1, true, start},
+    {"change", 4, true, change},       {"poll", 2, true, poll},
+    {"run", 2, true, run},             {"reset-bus", 1, true, reset_bus},
+    {"setup", 2, true, setup},         {"attached", 1, true, attached},
+    {"peek", 3, true, peek},           {"suspend", 1, true, suspend},
+    {"resume", 1, true, suspend},      {"measure", 2, true, measure},
+};
+
+bool command_run(struct sim *sim, char *line)
+{
+    struct words words = {.count = 0};
+
+    for (char *word = strtok(line, " "); word != NULL && words.count < WORDS_MAX;
+         word = strtok(NULL, " ")) {
+        words.word[words.count++] = word;
+    }
+    if (words.count == 0 || strcmp(words.word[0], "quit") == 0) {
+        return false;
+    }
+    for (size_t i = 0; i < sizeof commands / sizeof commands[0]; i++) {
+        if (strcmp(commands[i].name, words.word[0]) != 0) {
+            continue;
+        }
+        if (words.count < commands[i].words || (commands[i].needs_chip && sim->avr == NULL)) {
+            answer("error that command needs more");
+        } else {
+            commands[i].run(sim, &words);
+        }
+        return true;
+    }
+    answer("error unknown command");
+    return true;
+}

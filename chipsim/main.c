@@ -1,0 +1,76 @@
+/* main.c - the run loop. */
+#include "chipsim.h"
+
+#include <stdlib.h>
+#include <string.h>
+
+#define LINE_MAX_BYTES (1u << 20)
+
+uint64_t sim_ns(const struct sim *sim)
+{
+    return sim->avr->cycle * 1000u / CYCLES_PER_US;
+}
+
+/* Contacts that are due change now. */
+static void apply_changes(struct sim *sim)
+{
+    while (sim->change_first < sim->change_count &&
+           sim->changes[sim->change_first].at <= sim_ns(sim)) {
+        const struct change *change = &sim->changes[sim->change_first++];
+        uvk_electric_contact(sim->net, change->index, change->closed, sim_ns(sim));
+    }
+}
+
+static void stop(struct sim *sim, const char *what)
+{
+    sim->stopped = true;
+    printf("%s %llu\n", what, (unsigned long long)(sim->avr->cycle / CYCLES_PER_US));
+}
+
+void sim_run(struct sim *sim, uint64_t until_cycle)
+{
+    avr_t *avr = sim->avr;
+
+    while (avr->cycle < until_cycle && !sim->stopped) {
+        int state;
+        uint64_t left = until_cycle - avr->cycle;
+        apply_changes(sim);
+        avr->run_cycle_limit = left < 1000 ? (avr_cycle_count_t)left : 1000;
+        state = avr_run(avr);
+        if (avr->pc >= BOOTLOADER) {
+            stop(sim, "bootloader");
+        } else if (state == cpu_Crashed || state == cpu_Done) {
+            stop(sim, "crashed");
+        }
+    }
+    if (sim->stopped && avr->cycle < until_cycle) {
+        avr->cycle = until_cycle;
+    }
+}
+
+int main(void)
+{
+    struct sim sim = {.seed = 1, .idle_cycles = UINT64_MAX};
+    char *line = malloc(LINE_MAX_BYTES);
+
+    sim.changes = calloc(CHANGES_MAX, sizeof *sim.changes);
+    if (line == NULL || sim.changes == NULL) {
+        return 2;
+    }
+    while (fgets(line, LINE_MAX_BYTES, stdin) != NULL) {
+        line[strcspn(line, "\n")] = '\0';
+        if (!command_run(&sim, line)) {
+            break;
+        }
+        fflush(stdout);
+    }
+    if (sim.avr != NULL) {
+        avr_terminate(sim.avr);
+        free(sim.avr);
+    }
+    uvk_electric_free(sim.net);
+    free(sim.symbols_path);
+    free(sim.changes);
+    free(line);
+    return 0;
+}

@@ -1,0 +1,91 @@
+/* matrix.c - the electrical net on the ports of the chip.
+ *
+ * Reading a port's PIN register solves the net at that moment. What a program reads is
+ * what the pin was 1.5 cycles ago: the synchroniser of the datasheet (section 10.2.4). */
+#include "chipsim.h"
+
+#include <sim_io.h>
+#include <string.h>
+
+#define SYNCHRONISER_NS 94u
+#define PORTS           5u
+#define PORT_REGISTERS  0x23u /* PINB; then DDRB, PORTB, PINC, ... */
+
+static avr_io_addr_t pin_register(char port)
+{
+    return (avr_io_addr_t)(PORT_REGISTERS + 3u * (unsigned)(port - 'B'));
+}
+
+static uint8_t read_port(avr_t *avr, avr_io_addr_t address, void *param)
+{
+    struct sim *sim = param;
+    uint8_t drives = avr->data[address + 1];
+    uint8_t levels = avr->data[address + 2];
+    uint64_t now = sim_ns(sim);
+    /* pins that are not in the net read what they drive or pull */
+    uint8_t value = (uint8_t)(levels | (uint8_t)~drives);
+
+    for (unsigned i = 0; i < sim->pin_count; i++) {
+        if (pin_register(sim->pin_port[i]) != address) {
+            continue;
+        }
+        uint8_t bit = (uint8_t)(1u << sim->pin_bit[i]);
+        bool high =
+            uvk_electric_read(sim->net, i, now > SYNCHRONISER_NS ? now - SYNCHRONISER_NS : 0);
+        value = high ? (uint8_t)(value | bit) : (uint8_t)(value & ~bit);
+    }
+    return value;
+}
+
+void matrix_sync(struct sim *sim)
+{
+    for (unsigned i = 0; i < sim->pin_count; i++) {
+        avr_io_addr_t base = pin_register(sim->pin_port[i]);
+        bool output = sim->avr->data[base + 1] >> sim->pin_bit[i] & 1;
+        bool high = sim->avr->data[base + 2] >> sim->pin_bit[i] & 1;
+        enum uvk_drive drive = output ? (high ? UVK_DRIVE_HIGH : UVK_DRIVE_LOW)
+                                      : (high ? UVK_PULL_UP : UVK_FLOATING);
+        uvk_electric_drive(sim->net, i, drive, sim_ns(sim));
+    }
+}
+
+/* The simulator's own handlers of DDRx and PORTx, called first. */
+static struct {
+    void *param;
+    avr_io_write_t write;
+} before[2 * PORTS];
+
+static unsigned before_index(avr_io_addr_t address)
+{
+    unsigned offset = address - PORT_REGISTERS;
+
+    return offset / 3 * 2 + (offset % 3 - 1);
+}
+
+static void write_port(avr_t *avr, avr_io_addr_t address, uint8_t value, void *param)
+{
+    unsigned index = before_index(address);
+
+    if (before[index].write != NULL) {
+        before[index].write(avr, address, value, before[index].param);
+    } else {
+        avr->data[address] = value;
+    }
+    matrix_sync(param);
+}
+
+void matrix_attach(struct sim *sim)
+{
+    for (unsigned port = 0; port < PORTS; port++) {
+        avr_io_addr_t base = (avr_io_addr_t)(PORT_REGISTERS + 3 * port);
+        sim->avr->io[AVR_DATA_TO_IO(base)].r.c = read_port;
+        sim->avr->io[AVR_DATA_TO_IO(base)].r.param = sim;
+        for (avr_io_addr_t address = (avr_io_addr_t)(base + 1); address <= base + 2; address++) {
+            unsigned index = before_index(address);
+            before[index].param = sim->avr->io[AVR_DATA_TO_IO(address)].w.param;
+            before[index].write = sim->avr->io[AVR_DATA_TO_IO(address)].w.c;
+            sim->avr->io[AVR_DATA_TO_IO(address)].w.c = write_port;
+            sim->avr->io[AVR_DATA_TO_IO(address)].w.param = sim;
+        }
+    }
+}

@@ -1,0 +1,120 @@
+/* usb.c - the host's side of the cable, packet by packet. */
+#include "chipsim.h"
+
+#include <avr_usb.h>
+#include <sim_interrupts.h>
+#include <sim_io.h>
+#include <string.h>
+
+#define STEP_CYCLES    (50u * CYCLES_PER_US)     /* between two tries */
+#define TIMEOUT_CYCLES (500000u * CYCLES_PER_US) /* of one packet (USB 2.0, 9.2.6.4) */
+#define EP0_SIZE       8u
+
+#define UDINT 0xE1u
+#define USB_GENERAL_VECTOR 10u
+
+/* One packet, tried until the chip takes it. */
+static enum transfer packet(struct sim *sim, uint32_t request, uint8_t *bytes, uint32_t *size)
+{
+    uint64_t end = sim->avr->cycle + TIMEOUT_CYCLES;
+
+    while (sim->avr->cycle < end && !sim->stopped) {
+        struct avr_io_usb io = {0, *size, bytes};
+        int answer = avr_ioctl(sim->avr, request, &io);
+        if (answer == AVR_IOCTL_USB_OK) {
+            *size = io.sz;
+            return TRANSFER_DONE;
+        }
+        if (answer == AVR_IOCTL_USB_STALL) {
+            return TRANSFER_STALL;
+        }
+        sim_run(sim, sim->avr->cycle + STEP_CYCLES);
+    }
+    return TRANSFER_TIMEOUT;
+}
+
+/* Data from the chip, up to a short packet or what was asked for. */
+static enum transfer data_in(struct sim *sim, uint8_t *data, size_t wanted, size_t *size)
+{
+    *size = 0;
+    for (;;) {
+        uint32_t count = EP0_SIZE;
+        enum transfer result = packet(sim, AVR_IOCTL_USB_READ, data + *size, &count);
+        if (result != TRANSFER_DONE) {
+            return result;
+        }
+        *size += count;
+        if (count < EP0_SIZE || *size >= wanted) {
+            return TRANSFER_DONE;
+        }
+    }
+}
+
+static enum transfer data_out(struct sim *sim, uint8_t *data, size_t size)
+{
+    for (size_t at = 0; at < size; at += EP0_SIZE) {
+        uint32_t count = (uint32_t)(size - at < EP0_SIZE ? size - at : EP0_SIZE);
+        enum transfer result = packet(sim, AVR_IOCTL_USB_WRITE, data + at, &count);
+        if (result != TRANSFER_DONE) {
+            return result;
+        }
+    }
+    return TRANSFER_DONE;
+}
+
+enum transfer usb_control(struct sim *sim, const uint8_t setup[8], uint8_t *data, size_t *size)
+{
+    uint8_t copy[8];
+    uint8_t none[EP0_SIZE];
+    uint32_t count = sizeof copy;
+    size_t wanted = (size_t)setup[6] | (size_t)setup[7] << 8;
+    bool in = (setup[0] & 0x80u) != 0;
+    enum transfer result;
+
+    memcpy(copy, setup, sizeof copy);
+    result = packet(sim, AVR_IOCTL_USB_SETUP, copy, &count);
+    sim_run(sim, sim->avr->cycle + STEP_CYCLES);
+    if (result == TRANSFER_DONE && wanted > 0) {
+        result = in ? data_in(sim, data, wanted, size) : data_out(sim, data, *size);
+    }
+    if (result == TRANSFER_DONE) {
+        count = in && wanted > 0 ? 0 : EP0_SIZE;
+        result = packet(sim, in && wanted > 0 ? AVR_IOCTL_USB_WRITE : AVR_IOCTL_USB_READ, none,
+                        &count);
+    }
+    sim_run(sim, sim->avr->cycle + STEP_CYCLES);
+    return result;
+}
+
+bool usb_poll(struct sim *sim, unsigned endpoint, uint8_t *report, size_t *size)
+{
+    struct avr_io_usb io = {(uint8_t)endpoint, 64, report};
+
+    if (avr_ioctl(sim->avr, AVR_IOCTL_USB_READ, &io) != AVR_IOCTL_USB_OK) {
+        return false;
+    }
+    *size = io.sz;
+    return true;
+}
+
+void usb_reset(struct sim *sim)
+{
+    avr_ioctl(sim->avr, AVR_IOCTL_USB_RESET, NULL);
+}
+
+static void raise_general(struct sim *sim, uint8_t flag)
+{
+    sim->avr->data[UDINT] |= flag;
+    for (int i = 0; i < sim->avr->interrupts.vector_count; i++) {
+        if (sim->avr->interrupts.vector[i]->vector == USB_GENERAL_VECTOR) {
+            avr_raise_interrupt(sim->avr, sim->avr->interrupts.vector[i]);
+        }
+    }
+}
+
+/* The simulator knows neither suspend nor wake-up; the flags are all that a program sees
+ * of them: SUSPI is bit 0, WAKEUPI bit 4 (section 22.18). */
+void usb_suspend(struct sim *sim, bool suspended)
+{
+    raise_general(sim, suspended ? 0x01 : 0x10);
+}

@@ -1,0 +1,289 @@
+/* bench.c - `uvrek bench`: a simulated keyboard that is worked by steps on standard input. */
+#include "cli.h"
+
+#include "uvrek/bench.h"
+#include "uvrek/bootloader.h"
+#include "uvrek/firmware.h"
+
+#include <poll.h>
+#include <stdio.h>
+#include <string.h>
+#include <unistd.h>
+
+struct session {
+    struct uvk_program *program;
+    struct uvk_rig_options options;
+    uint8_t *image;
+    struct uvk_firmware *firmware;
+    struct uvk_rig *rig; /* NULL while the chip is in its bootloader */
+    struct uvk_terminal *terminal;
+    struct uvk_bootloader bootloader;
+    GString *text; /* all that the host has received */
+    unsigned failed;
+    bool prompts;
+};
+
+/* ---- what the host receives ------------------------------------------------------- */
+
+static void print_received(struct session *session)
+{
+    struct uvk_host *host = uvk_rig_host(session->rig);
+    char *text = uvk_host_take_text(host);
+    GArray *presses = uvk_host_take_presses(host);
+
+    if (presses->len > 0) {
+        char *keys = uvk_presses_text(presses);
+        char *escaped = g_strescape(text, NULL);
+        printf("%7u ms  keys %s", (unsigned)(uvk_rig_now(session->rig) / 1000), keys);
+        if (text[0] != '\0') {
+            printf("  text \"%s\"", escaped);
+        }
+        putchar('\n');
+        g_free(keys);
+        g_free(escaped);
+    }
+    g_string_append(session->text, text);
+    g_array_free(presses, TRUE);
+    g_free(text);
+}
+
+static void print_end(const struct session *session)
+{
+    char *escaped = g_strescape(session->text->str, NULL);
+
+    printf("the host received \"%s\"\n", escaped);
+    g_free(escaped);
+}
+
+/* ---- steps ------------------------------------------------------------------------ */
+
+static bool is_expectation(const struct uvk_step *step)
+{
+    return step->kind >= UVK_STEP_EXPECT_TEXT;
+}
+
+/* A finger's step is followed by the time that it takes to reach the host. */
+#define REACH_US 15000u
+
+static bool do_step(struct session *session, const struct uvk_step *step, GError **error)
+{
+    struct uvk_outcome outcome = {.play = NULL};
+    int result = uvk_step_run(session->program, session->rig, step, &outcome, error);
+
+    if (result == 0) {
+        session->failed++;
+        printf("failed: expected %s, got %s\n", outcome.expected, outcome.got);
+    } else if (result == 1 && is_expectation(step)) {
+        puts("well");
+    }
+    if (result == 1 && (step->kind == UVK_STEP_DOWN || step->kind == UVK_STEP_UP) &&
+        !uvk_rig_run(session->rig, REACH_US, error)) {
+        result = -1;
+    }
+    uvk_outcome_clear(&outcome);
+    return result >= 0;
+}
+
+/* A line of standard input. False: the chip has stopped. */
+static bool do_line(struct session *session, const char *line, GError **error)
+{
+    struct uvk_messages messages;
+    const struct uvk_step *step;
+    bool going = true;
+
+    uvk_messages_init(&messages);
+    step = uvk_step_read(session->program, line, &messages);
+    if (messages.errors > 0) {
+        print_messages(&messages);
+        session->failed++;
+    } else if (step != NULL) {
+        going = do_step(session, step, error);
+        if (going && !is_expectation(step)) {
+            print_received(session);
+        }
+    }
+    uvk_messages_clear(&messages);
+    return going;
+}
+
+/* ---- chip and bootloader ---------------------------------------------------------- */
+
+/* Stay in the bootloader until it is told to start the firmware. */
+static bool serve_bootloader(struct session *session, GError **error)
+{
+    const struct uvk_chip *chip = session->program->board->chip;
+
+    session->bootloader.left = false;
+    puts("the chip is in its bootloader, its serial port is there");
+    (void)fflush(stdout);
+    while (!session->bootloader.left) {
+        struct pollfd ready = {uvk_terminal_file(session->terminal), POLLIN, 0};
+        if (poll(&ready, 1, -1) > 0) {
+            uvk_terminal_serve(session->terminal, &session->bootloader);
+        }
+    }
+    session->rig = uvk_rig_chip(session->program, session->bootloader.flash,
+                                chip->flash - chip->bootloader, NULL, &session->options, error);
+    if (session->rig != NULL) {
+        puts("the chip has started what was flashed, and the host knows it");
+        (void)fflush(stdout);
+    }
+    return session->rig != NULL;
+}
+
+/* The keyboard went to its bootloader: serve it if there is a port, else that is the end. */
+static bool bootloader_entered(struct session *session, GError **error)
+{
+    puts("the keyboard has gone to its bootloader");
+    if (session->terminal == NULL) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
+                            "nothing runs any more; with --serial PATH it can be flashed");
+        return false;
+    }
+    g_clear_pointer(&session->rig, uvk_rig_free);
+    return serve_bootloader(session, error);
+}
+
+static bool work(struct session *session, GError **error)
+{
+    char *line = NULL;
+    size_t room = 0;
+    bool going = true;
+
+    while (going) {
+        if (session->prompts) {
+            fputs("step> ", stdout);
+        }
+        (void)fflush(stdout);
+        if (getline(&line, &room, stdin) < 0) {
+            break;
+        }
+        going = do_line(session, line, error);
+        if (going && uvk_rig_in_bootloader(session->rig)) {
+            going = bootloader_entered(session, error);
+        }
+    }
+    g_free(line);
+    return going;
+}
+
+/* ---- starting --------------------------------------------------------------------- */
+
+enum inside { INSIDE_NATIVE, INSIDE_CHIP, INSIDE_EMPTY };
+
+static bool begin_chip(struct session *session, GError **error)
+{
+    struct uvk_build_options options = {.folder = NULL};
+
+    session->firmware = uvk_build(session->program, &options, error);
+    if (session->firmware == NULL) {
+        return false;
+    }
+    memcpy(session->bootloader.flash, session->firmware->code, session->firmware->size);
+    session->rig = uvk_rig_chip(session->program, session->firmware->code,
+                                session->firmware->size, session->firmware->elf,
+                                &session->options, error);
+    return session->rig != NULL;
+}
+
+static bool begin_native(struct session *session, GError **error)
+{
+    uint16_t size;
+
+    session->image = uvk_lower(session->program, &size);
+    if (session->image == NULL) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_WELL, "the keymap is too large");
+        return false;
+    }
+    session->rig =
+        uvk_rig_native(session->program, session->image, size, &session->options, error);
+    return session->rig != NULL;
+}
+
+static bool begin(struct session *session, enum inside inside, const char *serial,
+                  GError **error)
+{
+    uvk_bootloader_init(&session->bootloader, session->program->board->chip);
+    if (serial != NULL) {
+        session->terminal = uvk_terminal_new(serial, error);
+        if (session->terminal == NULL) {
+            return false;
+        }
+    }
+    switch (inside) {
+    case INSIDE_EMPTY:
+        return serve_bootloader(session, error);
+    case INSIDE_CHIP:
+        return begin_chip(session, error);
+    default:
+        return begin_native(session, error);
+    }
+}
+
+static int bench(const char *path, enum inside inside, const char *serial, uint32_t seed)
+{
+    struct session session = {.options = {.seed = seed, .bounce = UVK_BOUNCE_DEFAULT},
+                              .prompts = isatty(STDIN_FILENO) && isatty(STDOUT_FILENO)};
+    GError *error = NULL;
+    int status;
+
+    session.program = load_program(path, true, &status);
+    if (session.program == NULL) {
+        return status;
+    }
+    session.text = g_string_new(NULL);
+    if (!begin(&session, inside, serial, &error) || !work(&session, &error)) {
+        status = print_problem(error);
+    } else {
+        print_end(&session);
+        status = session.failed > 0 ? STATUS_NOT_WELL : STATUS_WELL;
+    }
+    uvk_rig_free(session.rig);
+    uvk_terminal_free(session.terminal);
+    uvk_bootloader_clear(&session.bootloader);
+    uvk_firmware_free(session.firmware);
+    g_free(session.image);
+    g_string_free(session.text, TRUE);
+    uvk_program_free(session.program);
+    return status;
+}
+
+static int run(int argc, char **argv)
+{
+    gboolean chip = FALSE;
+    gboolean empty = FALSE;
+    gchar *serial = NULL;
+    gint seed = 1;
+    const GOptionEntry entries[] = {
+        {"chip", 0, 0, G_OPTION_ARG_NONE, &chip, "Run the machine code on a simulated chip",
+         NULL},
+        {"empty", 0, 0, G_OPTION_ARG_NONE, &empty,
+         "Start with an empty chip, waiting in its bootloader (needs --serial)", NULL},
+        {"serial", 0, 0, G_OPTION_ARG_FILENAME, &serial,
+         "Make the bootloader's serial port there", "PATH"},
+        {"seed", 0, 0, G_OPTION_ARG_INT, &seed, "How the contacts bounce", "N"},
+        G_OPTION_ENTRY_NULL};
+    const char *file;
+    int status;
+
+    if (!parse_options(&command_bench, entries, &argc, &argv, &status)) {
+        return status;
+    }
+    file = only_file(&command_bench, argc, argv);
+    if (file == NULL) {
+        status = STATUS_NOT_DONE;
+    } else if (empty && serial == NULL) {
+        fputs("uvrek: an empty chip can only be flashed; name its --serial port\n", stderr);
+        status = STATUS_NOT_DONE;
+    } else {
+        status = bench(file, empty ? INSIDE_EMPTY : (chip ? INSIDE_CHIP : INSIDE_NATIVE), serial,
+                       (uint32_t)seed);
+    }
+    g_free(serial);
+    return status;
+}
+
+const struct command command_bench = {
+    "bench", "FILE",
+    "Work a simulated keyboard: steps on standard input, what the host gets on output.",
+    "echo 'tap a' | uvrek bench boards/subtitle-desk.uvk", run};

@@ -1,0 +1,159 @@
+/* build.c - `uvrek build`: firmware, with what each part costs. */
+#include "cli.h"
+
+#include "uvrek/firmware.h"
+
+#include <stdio.h>
+#include <string.h>
+
+/* A number with its thousands apart; a few at a time may be in use. */
+static const char *thousands(size_t number)
+{
+    static char rooms[4][32];
+    static unsigned room;
+    char digits[24];
+    char *out = rooms[room = (room + 1) % G_N_ELEMENTS(rooms)];
+    int length = g_snprintf(digits, sizeof digits, "%zu", number);
+    int at = 0;
+
+    for (int i = 0; i < length; i++) {
+        if (i > 0 && (length - i) % 3 == 0) {
+            out[at++] = ',';
+        }
+        out[at++] = digits[i];
+    }
+    out[at] = '\0';
+    return out;
+}
+
+static unsigned percent(size_t part, size_t whole)
+{
+    return whole > 0 ? (unsigned)(part * 100 / whole) : 0;
+}
+
+static void print_parts(const struct uvk_firmware *firmware)
+{
+    printf("\n  %-24s %8s %8s\n", "part", "flash", "RAM");
+    for (guint i = 0; i < firmware->parts->len; i++) {
+        const struct uvk_part *part = &g_array_index(firmware->parts, struct uvk_part, i);
+        printf("  %-24s %8s %8s\n", part->name, thousands(part->flash), thousands(part->ram));
+    }
+}
+
+static void print_report(const struct uvk_program *program, const struct uvk_firmware *firmware,
+                         double seconds)
+{
+    const struct uvk_chip *chip = program->board->chip;
+    size_t ram = firmware->ram_used + firmware->stack;
+
+    printf("%s for the %s, ", program->keymap->name, chip->title);
+    if (firmware->compiled == 0 && !firmware->linked) {
+        printf("nothing had changed (%.2f s)\n", seconds);
+    } else {
+        printf("%u file%s compiled (%.2f s)\n", firmware->compiled,
+               firmware->compiled == 1 ? "" : "s", seconds);
+    }
+    printf("  flash %8s of %s bytes, %u %% (%s more are the bootloader's)\n",
+           thousands(firmware->size), thousands(firmware->flash_room),
+           percent(firmware->size, firmware->flash_room), thousands(chip->bootloader));
+    printf("  RAM   %8s of %s bytes, %u %% (%s of it kept for the stack)\n", thousands(ram),
+           thousands(firmware->ram_room), percent(ram, firmware->ram_room),
+           thousands(firmware->stack));
+    print_parts(firmware);
+    printf("\nwrote %s, %s, %s\n", firmware->hex_path, firmware->bin_path, firmware->elf_path);
+}
+
+static void print_as_json(const struct uvk_program *program,
+                          const struct uvk_firmware *firmware, double seconds)
+{
+    JsonBuilder *json = json_builder_new();
+
+    json_builder_begin_object(json);
+    json_member(json, "keymap", program->keymap->name);
+    json_member(json, "chip", program->board->chip->name);
+    json_number(json, "flash", (gint64)firmware->size);
+    json_number(json, "flash-room", (gint64)firmware->flash_room);
+    json_number(json, "ram", (gint64)firmware->ram_used);
+    json_number(json, "stack", (gint64)firmware->stack);
+    json_number(json, "ram-room", (gint64)firmware->ram_room);
+    json_number(json, "compiled", firmware->compiled);
+    json_number(json, "milliseconds", (gint64)(seconds * 1000));
+    json_member(json, "hex", firmware->hex_path);
+    json_member(json, "bin", firmware->bin_path);
+    json_member(json, "elf", firmware->elf_path);
+    json_builder_set_member_name(json, "parts");
+    json_builder_begin_array(json);
+    for (guint i = 0; i < firmware->parts->len; i++) {
+        const struct uvk_part *part = &g_array_index(firmware->parts, struct uvk_part, i);
+        json_builder_begin_object(json);
+        json_member(json, "name", part->name);
+        json_number(json, "flash", part->flash);
+        json_number(json, "ram", part->ram);
+        json_builder_end_object(json);
+    }
+    json_builder_end_array(json);
+    json_builder_end_object(json);
+    print_json(json);
+}
+
+static char *name_of(const char *path)
+{
+    char *base = g_path_get_basename(path);
+    char *dot = strrchr(base, '.');
+
+    if (dot != NULL && dot > base) {
+        *dot = '\0';
+    }
+    return base;
+}
+
+static int build(const char *path, const char *folder, bool as_json)
+{
+    gint64 start = g_get_monotonic_time();
+    GError *error = NULL;
+    int status;
+    struct uvk_program *program = load_program(path, true, &status);
+    char *name = name_of(path);
+    struct uvk_build_options options = {folder, name, NULL};
+    struct uvk_firmware *firmware =
+        program != NULL ? uvk_build(program, &options, &error) : NULL;
+    double seconds = (double)(g_get_monotonic_time() - start) / G_USEC_PER_SEC;
+
+    if (firmware != NULL && as_json) {
+        print_as_json(program, firmware, seconds);
+    } else if (firmware != NULL) {
+        print_report(program, firmware, seconds);
+    } else if (error != NULL) {
+        status = print_problem(error);
+    }
+    uvk_firmware_free(firmware);
+    uvk_program_free(program);
+    g_free(name);
+    return status;
+}
+
+static int run(int argc, char **argv)
+{
+    gboolean as_json = FALSE;
+    gchar *folder = NULL;
+    const GOptionEntry entries[] = {
+        {"folder", 'o', 0, G_OPTION_ARG_FILENAME, &folder,
+         "Where the files go (default: the current folder)", "FOLDER"},
+        {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
+        G_OPTION_ENTRY_NULL};
+    const char *file;
+    int status;
+
+    if (!parse_options(&command_build, entries, &argc, &argv, &status)) {
+        return status;
+    }
+    file = only_file(&command_build, argc, argv);
+    status = file != NULL ? build(file, folder != NULL ? folder : ".", as_json)
+                          : STATUS_NOT_DONE;
+    g_free(folder);
+    return status;
+}
+
+const struct command command_build = {"build", "FILE",
+                                      "Build the firmware of a keymap and show what it takes.",
+                                      "uvrek build boards/subtitle-desk.uvk", run};

@@ -1,0 +1,83 @@
+/* check.c - `uvrek check`: every mistake and doubt, with the fix. */
+#include "cli.h"
+
+#include <stdio.h>
+
+static void print_summary(const struct uvk_program *program, uint16_t size)
+{
+    const struct uvk_board *board = program->board;
+    unsigned plays = 0;
+
+    for (const struct uvk_play *play = program->plays; play != NULL; play = play->next) {
+        plays++;
+    }
+    printf("%s: %u keys on a %ux%u matrix, %s\n", board->name, board->key_count,
+           board->row_count, board->col_count, board->chip->title);
+    if (program->keymap != NULL) {
+        printf("%s: %u layers, %u plays, %u bytes as an image\n", program->keymap->name,
+               program->keymap->layer_count, plays, size);
+    }
+}
+
+static void print_as_json(const struct uvk_program *program, uint16_t size)
+{
+    JsonBuilder *builder = json_builder_new();
+
+    json_builder_begin_object(builder);
+    json_number(builder, "errors", program->messages.errors);
+    json_number(builder, "warnings", program->messages.warnings);
+    if (program->messages.errors == 0 && program->board != NULL) {
+        json_member(builder, "board", program->board->name);
+        json_number(builder, "keys", program->board->key_count);
+    }
+    if (program->messages.errors == 0 && program->keymap != NULL) {
+        json_member(builder, "keymap", program->keymap->name);
+        json_number(builder, "layers", program->keymap->layer_count);
+        json_number(builder, "image-bytes", size);
+    }
+    messages_to_json(builder, &program->messages);
+    json_builder_end_object(builder);
+    print_json(builder);
+}
+
+static int check(const char *path, bool as_json)
+{
+    struct uvk_program *program = uvk_program_load(path);
+    uint16_t size = 0;
+    int status;
+
+    if (program->messages.errors == 0 && program->keymap != NULL) {
+        g_free(uvk_lower(program, &size));
+    }
+    if (as_json) {
+        print_as_json(program, size);
+    } else {
+        print_messages(&program->messages);
+        if (program->messages.errors == 0) {
+            print_summary(program, size);
+        }
+    }
+    status = status_of(&program->messages);
+    uvk_program_free(program);
+    return status;
+}
+
+static int run(int argc, char **argv)
+{
+    gboolean as_json = FALSE;
+    const GOptionEntry entries[] = {
+        {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
+        G_OPTION_ENTRY_NULL};
+    const char *file;
+    int status;
+
+    if (!parse_options(&command_check, entries, &argc, &argv, &status)) {
+        return status;
+    }
+    file = only_file(&command_check, argc, argv);
+    return file != NULL ? check(file, as_json) : STATUS_NOT_DONE;
+}
+
+const struct command command_check = {
+    "check", "FILE", "Find every mistake and doubt in a board or keymap.",
+    "uvrek check boards/subtitle-desk.uvk", run};

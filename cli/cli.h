@@ -1,0 +1,64 @@
+/* cli.h - the command: arguments in, messages out, nothing else. */
+#ifndef UVREK_CLI_H
+#define UVREK_CLI_H
+
+#include "uvrek/problem.h"
+#include "uvrek/text.h"
+
+#include <json-glib/json-glib.h>
+#include <stdbool.h>
+
+/* Exit statuses. */
+enum { STATUS_WELL = 0, STATUS_NOT_WELL = 1, STATUS_NOT_DONE = 2 };
+
+struct command {
+    const char *name;
+    const char *arguments; /* "FILE" */
+    const char *summary;
+    const char *example;
+    int (*run)(int argc, char **argv); /* argv[0] is the command's name */
+};
+
+extern const struct command command_bench, command_build, command_check, command_flash,
+    command_play, command_ready;
+
+/* ---- main.c ---- */
+
+/* Parse options by GOption; --help is answered here. False: *STATUS is the exit status. */
+bool parse_options(const struct command *command, const GOptionEntry *entries, int *argc,
+                   char ***argv, int *status);
+
+/* The one FILE that is left after the options; NULL and a message if there is not one. */
+const char *only_file(const struct command *command, int argc, char **argv);
+
+/* ---- output.c ---- */
+
+bool on_terminal(void);   /* standard output is one, and colour is not turned off */
+bool errors_coloured(void); /* the same of standard error */
+
+/* Print all messages to standard error. */
+void print_messages(const struct uvk_messages *messages);
+
+/* Print an error of the command to standard error, and free it; returns its status. */
+int print_problem(GError *error);
+
+/* The exit status that messages lead to. */
+int status_of(const struct uvk_messages *messages);
+
+/* Load a program and print its messages. NULL: *STATUS is the exit status. With
+ * NEED_KEYMAP a program without a keymap is not well. */
+struct uvk_program *load_program(const char *path, bool need_keymap, int *status);
+
+/* The messages as a JSON array. */
+void messages_to_json(JsonBuilder *builder, const struct uvk_messages *messages);
+void json_member(JsonBuilder *builder, const char *name, const char *text);
+void json_number(JsonBuilder *builder, const char *name, gint64 number);
+void json_flag(JsonBuilder *builder, const char *name, bool flag);
+
+/* Print the builder's object and free the builder. */
+void print_json(JsonBuilder *builder);
+
+/* Flush standard output. STATUS, or STATUS_NOT_DONE if it could not be written. */
+int finish(int status);
+
+#endif

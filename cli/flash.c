@@ -1,0 +1,117 @@
+/* flash.c - `uvrek flash`: wait for the bootloader, write, verify. */
+#include "cli.h"
+
+#include "uvrek/firmware.h"
+#include "uvrek/flash.h"
+
+#include <stdio.h>
+#include <unistd.h>
+
+#define BAR_WIDTH 40u
+
+struct shown {
+    const struct uvk_program *program;
+    bool terminal;
+    enum uvk_flash_stage last;
+};
+
+static void show_bar(const char *what, size_t done, size_t total)
+{
+    unsigned full = (unsigned)(done * BAR_WIDTH / total);
+
+    printf("\r%-9s [", what);
+    for (unsigned i = 0; i < BAR_WIDTH; i++) {
+        putchar(i < full ? '#' : '.');
+    }
+    printf("] %3u %%", (unsigned)(done * 100 / total));
+    if (done == total) {
+        putchar('\n');
+    }
+    (void)fflush(stdout);
+}
+
+static void progress(void *data, enum uvk_flash_stage stage, const char *text, size_t done,
+                     size_t total)
+{
+    struct shown *shown = data;
+    const char *what = stage == UVK_FLASH_WRITING ? "writing" : "verifying";
+
+    switch (stage) {
+    case UVK_FLASH_WAITING:
+        printf("waiting for the bootloader of %s: reset the board now\n"
+               "  (press its reset button, twice if once does nothing, or its bootloader key)\n",
+               shown->program->board->title);
+        break;
+    case UVK_FLASH_FOUND:
+        printf("found a bootloader at %s\n", text);
+        break;
+    case UVK_FLASH_DONE:
+        printf("%zu bytes written and verified; the keyboard has started\n", total);
+        break;
+    default:
+        if (shown->terminal) {
+            show_bar(what, done, total);
+        } else if (shown->last != stage) {
+            printf("%s %zu bytes\n", what, total);
+        }
+        break;
+    }
+    shown->last = stage;
+    (void)fflush(stdout);
+}
+
+static int flash(const char *path, const char *port, unsigned patience)
+{
+    int status;
+    struct uvk_program *program = load_program(path, true, &status);
+    struct uvk_build_options build = {.folder = NULL};
+    struct shown shown = {program, isatty(STDOUT_FILENO) != 0, UVK_FLASH_WAITING};
+    struct uvk_flash_options options = {port, patience, progress, &shown};
+    struct uvk_firmware *firmware;
+    GError *error = NULL;
+
+    if (program == NULL) {
+        return status;
+    }
+    firmware = uvk_build(program, &build, &error);
+    if (firmware == NULL ||
+        !uvk_flash(program->board->chip, firmware->code, firmware->size, &options, &error)) {
+        if (shown.terminal && shown.last >= UVK_FLASH_WRITING) {
+            putchar('\n');
+        }
+        status = print_problem(error);
+    }
+    uvk_firmware_free(firmware);
+    uvk_program_free(program);
+    return status;
+}
+
+static int run(int argc, char **argv)
+{
+    gchar *port = NULL;
+    gint patience = 60;
+    const GOptionEntry entries[] = {
+        {"port", 'p', 0, G_OPTION_ARG_FILENAME, &port,
+         "The serial port of the bootloader (default: the next one to appear)", "PATH"},
+        {"wait", 'w', 0, G_OPTION_ARG_INT, &patience,
+         "Seconds to wait for the bootloader (default: 60)", "N"},
+        G_OPTION_ENTRY_NULL};
+    const char *file;
+    int status;
+
+    if (!parse_options(&command_flash, entries, &argc, &argv, &status)) {
+        return status;
+    }
+    if (patience < 0 || patience > 86400) {
+        fputs("uvrek: --wait is from 0 to 86400 seconds\n", stderr);
+        return STATUS_NOT_DONE;
+    }
+    file = only_file(&command_flash, argc, argv);
+    status = file != NULL ? flash(file, port, (unsigned)patience) : STATUS_NOT_DONE;
+    g_free(port);
+    return status;
+}
+
+const struct command command_flash = {"flash", "FILE",
+                                      "Build the firmware and write it into the keyboard.",
+                                      "uvrek flash boards/subtitle-desk.uvk", run};

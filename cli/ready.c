@@ -1,0 +1,111 @@
+/* ready.c - `uvrek ready`: has this machine what building and flashing need? */
+#include "cli.h"
+
+#include "uvrek/firmware.h"
+
+#include <stdio.h>
+
+static char *missing_packages(const GArray *needs)
+{
+    GString *packages = g_string_new(NULL);
+
+    for (guint i = 0; i < needs->len; i++) {
+        const struct uvk_need *need = &g_array_index(needs, struct uvk_need, i);
+        if (!need->there) {
+            g_string_append_printf(packages, " %s", need->package);
+        }
+    }
+    if (packages->len == 0) {
+        g_string_free(packages, TRUE);
+        return NULL;
+    }
+    g_string_prepend(packages, "apt-get install");
+    return g_string_free(packages, FALSE);
+}
+
+static void print_needs(const GArray *needs, const char *command)
+{
+    for (guint i = 0; i < needs->len; i++) {
+        const struct uvk_need *need = &g_array_index(needs, struct uvk_need, i);
+        printf("%-8s %-15s %-12s %s\n", need->there ? "there" : "MISSING", need->name,
+               need->version != NULL ? need->version : "", need->what);
+    }
+    if (command != NULL) {
+        printf("\nNot ready. As root:\n  %s\n", command);
+    } else {
+        puts("\nReady.");
+    }
+}
+
+static void print_as_json(const GArray *needs, const char *command)
+{
+    JsonBuilder *json = json_builder_new();
+
+    json_builder_begin_object(json);
+    json_flag(json, "ready", command == NULL);
+    json_member(json, "command", command);
+    json_builder_set_member_name(json, "needs");
+    json_builder_begin_array(json);
+    for (guint i = 0; i < needs->len; i++) {
+        const struct uvk_need *need = &g_array_index(needs, struct uvk_need, i);
+        json_builder_begin_object(json);
+        json_member(json, "name", need->name);
+        json_flag(json, "there", need->there);
+        json_member(json, "version", need->version);
+        json_member(json, "package", need->package);
+        json_member(json, "what", need->what);
+        json_builder_end_object(json);
+    }
+    json_builder_end_array(json);
+    json_builder_end_object(json);
+    print_json(json);
+}
+
+static int ready(const char *path, bool as_json)
+{
+    struct uvk_program *program = NULL;
+    GArray *needs;
+    char *command;
+    int status = STATUS_WELL;
+
+    if (path != NULL) {
+        program = load_program(path, false, &status);
+        if (program == NULL) {
+            return status;
+        }
+    }
+    needs = uvk_needs(program != NULL ? program->board->chip : NULL);
+    command = missing_packages(needs);
+    if (as_json) {
+        print_as_json(needs, command);
+    } else {
+        print_needs(needs, command);
+    }
+    status = command != NULL ? STATUS_NOT_WELL : STATUS_WELL;
+    g_free(command);
+    uvk_needs_free(needs);
+    uvk_program_free(program);
+    return status;
+}
+
+static int run(int argc, char **argv)
+{
+    gboolean as_json = FALSE;
+    const GOptionEntry entries[] = {
+        {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
+        G_OPTION_ENTRY_NULL};
+    int status;
+
+    if (!parse_options(&command_ready, entries, &argc, &argv, &status)) {
+        return status;
+    }
+    if (argc > 2) {
+        fputs("uvrek: ready needs at most one FILE\n", stderr);
+        return STATUS_NOT_DONE;
+    }
+    return ready(argc == 2 ? argv[1] : NULL, as_json);
+}
+
+const struct command command_ready = {"ready", "[FILE]",
+                                      "Say what this machine lacks for building firmware.",
+                                      "uvrek ready boards/subtitle-desk.uvk", run};

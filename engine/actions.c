@@ -1,0 +1,162 @@
+/* actions.c - a key goes down or comes up: what it does, and who else notices. */
+#include "parts.h"
+#include "uvrek/port.h"
+
+#include <string.h>
+
+/* A key of the host's keyboard, as opposed to modifiers alone. */
+static bool is_typed(uvk_action action)
+{
+    return uvk_action_kind(action) == UVK_KEY && uvk_action_low(action) >= UVK_USAGE_FIRST;
+}
+
+/* Actions that are down as long as their key is: pressing a second key with the same one
+ * must look to the host like a second press. Wheels, layers and modifiers are not. */
+static bool is_pressed_key(uvk_action action)
+{
+    switch (uvk_action_kind(action)) {
+    case UVK_KEY:
+        return is_typed(action);
+    case UVK_CONSUMER:
+        return true;
+    case UVK_DEVICE:
+        return uvk_action_high(action) == UVK_DEVICE_SYSTEM ||
+               uvk_action_high(action) == UVK_DEVICE_CLICK;
+    default:
+        return false;
+    }
+}
+
+/* The action of a cell, chords resolved, typed keys without their modifier bits: those
+ * go into *MODS. */
+static uvk_action resolve(const struct uvk_image *image, uvk_action cell, uint8_t *mods)
+{
+    *mods = 0;
+#if UVK_USE_CHORDS
+    if (uvk_action_kind(cell) == UVK_CHORD) {
+        cell = uvk_image_chord(image, uvk_action_value(cell), mods);
+    }
+#else
+    (void)image;
+#endif
+    if (uvk_action_kind(cell) == UVK_KEY) {
+        *mods |= uvk_action_mods(cell);
+        cell = UVK_MAKE_KEY(0, uvk_action_low(cell));
+    }
+    return cell;
+}
+
+/* An older key that holds the same ACTION gives it up. True if there was one: the host
+ * has to see that release before the new press. */
+static bool take_over(struct uvk_holds *holds, uvk_action action)
+{
+    bool found = false;
+
+    for (uint8_t i = 0; i < holds->count; i++) {
+        struct uvk_hold *hold = &holds->list[i];
+        if (hold->action == action) {
+            hold->action = UVK_NOTHING;
+            hold->mods = 0;
+            found = true;
+        }
+    }
+    return found;
+}
+
+/* A chord's modifiers belong to the chord: a key that is typed while the chord is still
+ * down does not get them, unless it asks for them itself. Rolling from '?' to a types
+ * "?a". Modifiers held by a key of their own stay. */
+static void detach_mods(struct uvk_holds *holds, uint8_t wanted)
+{
+    for (uint8_t i = 0; i < holds->count; i++) {
+        if (is_typed(holds->list[i].action)) {
+            holds->list[i].mods &= wanted;
+        }
+    }
+}
+
+/* What takes effect once, at the press. */
+static void act_at_press(struct uvk_engine *engine, struct uvk_port *port, uvk_action action)
+{
+    uint8_t low = uvk_action_low(action);
+
+    if (uvk_action_kind(action) == UVK_LAYER) {
+        uvk_layers_on(&engine->layers, low);
+        return;
+    }
+    if (uvk_action_kind(action) != UVK_DEVICE) {
+        return;
+    }
+#if UVK_USE_MOUSE
+    if (uvk_action_high(action) == UVK_DEVICE_WHEEL) {
+        uvk_reports_wheel(&engine->reports, (enum uvk_wheel)low);
+    }
+#endif
+#if UVK_USE_BOARD
+    if (uvk_action_high(action) == UVK_DEVICE_BOARD) {
+        if (low == UVK_BOARD_BOOTLOADER) {
+            uvk_port_enter_bootloader(port);
+        } else {
+            uvk_port_restart(port);
+        }
+    }
+#endif
+    (void)port;
+}
+
+bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t key)
+{
+    struct uvk_holds *holds = &engine->holds;
+    struct uvk_hold hold = {UVK_NOTHING, 0, key};
+    uvk_action cell = uvk_layers_cell(&engine->layers, &engine->image, key);
+
+    hold.action = resolve(&engine->image, cell, &hold.mods);
+    if (is_pressed_key(hold.action) && take_over(holds, hold.action)) {
+        uvk_reports_update(&engine->reports, holds, true);
+        return false;
+    }
+    if (is_typed(hold.action)) {
+        detach_mods(holds, hold.mods);
+    }
+    holds->list[holds->count++] = hold;
+    act_at_press(engine, port, hold.action);
+    uvk_reports_update(&engine->reports, holds, false);
+    return true;
+}
+
+/* Take the hold of KEY out of the list; the others keep their order. */
+static uvk_action remove_hold(struct uvk_holds *holds, uint8_t key)
+{
+    uvk_action action = UVK_NOTHING;
+    uint8_t kept = 0;
+
+    for (uint8_t i = 0; i < holds->count; i++) {
+        if (holds->list[i].key == key) {
+            action = holds->list[i].action;
+        } else {
+            holds->list[kept++] = holds->list[i];
+        }
+    }
+    holds->count = kept;
+    return action;
+}
+
+static bool is_held(const struct uvk_holds *holds, uvk_action action)
+{
+    for (uint8_t i = 0; i < holds->count; i++) {
+        if (holds->list[i].action == action) {
+            return true;
+        }
+    }
+    return false;
+}
+
+void uvk_action_up(struct uvk_engine *engine, uint8_t key)
+{
+    uvk_action action = remove_hold(&engine->holds, key);
+
+    if (uvk_action_kind(action) == UVK_LAYER && !is_held(&engine->holds, action)) {
+        uvk_layers_off(&engine->layers, uvk_action_low(action));
+    }
+    uvk_reports_update(&engine->reports, &engine->holds, true);
+}

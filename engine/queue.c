@@ -1,0 +1,28 @@
+/* queue.c - a bounded ring of key events. */
+#include "parts.h"
+
+static uint8_t wrap(uint8_t index)
+{
+    return index >= UVK_QUEUE ? (uint8_t)(index - UVK_QUEUE) : index;
+}
+
+bool uvk_queue_push(struct uvk_queue *queue, struct uvk_event event)
+{
+    if (queue->count == UVK_QUEUE) {
+        return false;
+    }
+    queue->events[wrap((uint8_t)(queue->first + queue->count))] = event;
+    queue->count++;
+    return true;
+}
+
+const struct uvk_event *uvk_queue_first(const struct uvk_queue *queue)
+{
+    return queue->count == 0 ? NULL : &queue->events[queue->first];
+}
+
+void uvk_queue_drop(struct uvk_queue *queue)
+{
+    queue->first = wrap((uint8_t)(queue->first + 1));
+    queue->count--;
+}

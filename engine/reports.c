@@ -1,0 +1,238 @@
+/* reports.c - what the host should know, and getting it there in order. */
+#include "parts.h"
+#include "uvrek/port.h"
+
+#include <string.h>
+
+#define BIT(report)     ((uint8_t)(1u << (report)))
+#define ROLLOVER        0x01u /* HID usage tables, page 0x07: ErrorRollOver */
+#define BOOT_KEYS       6u
+
+static void mark(struct uvk_reports *reports, enum uvk_report report)
+{
+    reports->dirty = (uint8_t)(reports->dirty | BIT(report));
+}
+
+static void set_usage(uint8_t *bitmap, uint8_t usage)
+{
+    bitmap[usage >> 3] = (uint8_t)(bitmap[usage >> 3] | (1u << (usage & 7u)));
+}
+
+/* Modifiers and typed keys of everything that is held. */
+static void update_keys(struct uvk_reports *reports, const struct uvk_holds *holds)
+{
+    uint8_t bitmap[UVK_BITMAP_BYTES] = {0};
+    uint8_t mods = 0;
+
+    for (uint8_t i = 0; i < holds->count; i++) {
+        const struct uvk_hold *hold = &holds->list[i];
+        mods |= hold->mods;
+        if (uvk_action_kind(hold->action) == UVK_KEY &&
+            uvk_action_low(hold->action) >= UVK_USAGE_FIRST) {
+            set_usage(bitmap, uvk_action_low(hold->action));
+        }
+    }
+    if (mods != reports->mods || memcmp(bitmap, reports->bitmap, sizeof bitmap) != 0) {
+        reports->mods = mods;
+        memcpy(reports->bitmap, bitmap, sizeof bitmap);
+        mark(reports, reports->boot ? UVK_REPORT_BOOT : UVK_REPORT_KEYS);
+    }
+}
+
+#if UVK_USE_CONSUMER
+/* The first four media keys that are held, in the order of pressing. */
+static void update_consumer(struct uvk_reports *reports, const struct uvk_holds *holds)
+{
+    uint16_t usages[UVK_CONSUMER_SLOTS] = {0};
+    uint8_t count = 0;
+
+    for (uint8_t i = 0; i < holds->count && count < UVK_CONSUMER_SLOTS; i++) {
+        if (uvk_action_kind(holds->list[i].action) == UVK_CONSUMER) {
+            usages[count++] = uvk_action_value(holds->list[i].action);
+        }
+    }
+    if (memcmp(usages, reports->consumer, sizeof usages) != 0) {
+        memcpy(reports->consumer, usages, sizeof usages);
+        mark(reports, UVK_REPORT_CONSUMER);
+    }
+}
+#endif
+
+#if UVK_USE_SYSTEM || UVK_USE_MOUSE
+/* What is held of one device: bit n-1 for value n (low three bits of it count). */
+static uint8_t held_values(const struct uvk_holds *holds, enum uvk_device device)
+{
+    uint8_t values = 0;
+
+    for (uint8_t i = 0; i < holds->count; i++) {
+        uvk_action action = holds->list[i].action;
+        if (uvk_action_kind(action) == UVK_DEVICE && uvk_action_high(action) == device) {
+            values = (uint8_t)(values | (1u << ((uvk_action_low(action) - 1u) & 7u)));
+        }
+    }
+    return values;
+}
+
+static void update_bits(struct uvk_reports *reports, uint8_t *bits, uint8_t now,
+                        enum uvk_report report)
+{
+    if (*bits != now) {
+        *bits = now;
+        mark(reports, report);
+    }
+}
+#endif
+
+void uvk_reports_update(struct uvk_reports *reports, const struct uvk_holds *holds,
+                        bool release)
+{
+    reports->releases = release;
+    update_keys(reports, holds);
+#if UVK_USE_CONSUMER
+    update_consumer(reports, holds);
+#endif
+#if UVK_USE_SYSTEM
+    /* usages 0x81..0x83 become bits 0..2 */
+    update_bits(reports, &reports->system, held_values(holds, UVK_DEVICE_SYSTEM),
+                UVK_REPORT_SYSTEM);
+#endif
+#if UVK_USE_MOUSE
+    update_bits(reports, &reports->buttons, held_values(holds, UVK_DEVICE_CLICK),
+                UVK_REPORT_MOUSE);
+#endif
+}
+
+#if UVK_USE_MOUSE
+void uvk_reports_wheel(struct uvk_reports *reports, enum uvk_wheel direction)
+{
+    static const UVK_ROM int8_t steps[4][2] = {{1, 0}, {-1, 0}, {0, -1}, {0, 1}};
+
+    reports->wheel = (int8_t)(reports->wheel + steps[direction][0]);
+    reports->pan = (int8_t)(reports->pan + steps[direction][1]);
+    mark(reports, UVK_REPORT_MOUSE);
+}
+#endif
+
+/* The keys move from one interface to the other; the old one must let them go. */
+void uvk_reports_protocol(struct uvk_reports *reports, bool boot)
+{
+    if (reports->boot != boot) {
+        reports->boot = boot;
+        mark(reports, UVK_REPORT_BOOT);
+        mark(reports, UVK_REPORT_KEYS);
+    }
+}
+
+/* Six keys in usage order; with more, all six say ErrorRollOver (HID 1.11, appendix C). */
+static void write_boot_keys(const uint8_t *bitmap, uint8_t keys[BOOT_KEYS])
+{
+    uint8_t count = 0;
+
+    for (uint8_t byte = 0; byte < UVK_BITMAP_BYTES; byte++) {
+        uint8_t bits = bitmap[byte];
+        for (uint8_t bit = 0; bits != 0; bit++, bits = (uint8_t)(bits >> 1)) {
+            if (!(bits & 1u)) {
+                continue;
+            }
+            if (count == BOOT_KEYS) {
+                memset(keys, ROLLOVER, BOOT_KEYS);
+                return;
+            }
+            keys[count++] = (uint8_t)(byte * 8u + bit);
+        }
+    }
+}
+
+static uint8_t write_boot(const struct uvk_reports *reports, uint8_t *out)
+{
+    memset(out, 0, 2 + BOOT_KEYS);
+    if (reports->boot) {
+        out[0] = reports->mods;
+        write_boot_keys(reports->bitmap, &out[2]);
+    }
+    return 2 + BOOT_KEYS;
+}
+
+static uint8_t write_keys(const struct uvk_reports *reports, uint8_t *out)
+{
+    memset(out, 0, 2 + UVK_BITMAP_BYTES);
+    out[0] = UVK_REPORT_KEYS;
+    if (!reports->boot) {
+        out[1] = reports->mods;
+        memcpy(&out[2], reports->bitmap, UVK_BITMAP_BYTES);
+    }
+    return 2 + UVK_BITMAP_BYTES;
+}
+
+uint8_t uvk_reports_write(const struct uvk_reports *reports, enum uvk_report report,
+                          uint8_t out[UVK_REPORT_MAX])
+{
+    switch (report) {
+    case UVK_REPORT_BOOT:
+        return write_boot(reports, out);
+    case UVK_REPORT_KEYS:
+        return write_keys(reports, out);
+#if UVK_USE_CONSUMER
+    case UVK_REPORT_CONSUMER:
+        out[0] = UVK_REPORT_CONSUMER;
+        for (uint8_t i = 0; i < UVK_CONSUMER_SLOTS; i++) {
+            out[1 + 2 * i] = (uint8_t)(reports->consumer[i] & 0xFFu);
+            out[2 + 2 * i] = (uint8_t)(reports->consumer[i] >> 8);
+        }
+        return 1 + 2 * UVK_CONSUMER_SLOTS;
+#endif
+#if UVK_USE_SYSTEM
+    case UVK_REPORT_SYSTEM:
+        out[0] = UVK_REPORT_SYSTEM;
+        out[1] = reports->system;
+        return 2;
+#endif
+#if UVK_USE_MOUSE
+    case UVK_REPORT_MOUSE:
+        out[0] = UVK_REPORT_MOUSE;
+        out[1] = reports->buttons;
+        out[2] = 0;
+        out[3] = 0;
+        out[4] = (uint8_t)reports->wheel;
+        out[5] = (uint8_t)reports->pan;
+        return 6;
+#endif
+    default:
+        return 0;
+    }
+}
+
+static bool send_one(struct uvk_reports *reports, struct uvk_port *port,
+                     enum uvk_report report)
+{
+    uint8_t out[UVK_REPORT_MAX];
+    uint8_t size;
+
+    if (!(reports->dirty & BIT(report))) {
+        return true;
+    }
+    size = uvk_reports_write(reports, report, out);
+    if (size != 0 && !uvk_port_send(port, uvk_report_interface(report), out, size)) {
+        return false;
+    }
+    reports->dirty &= (uint8_t)~BIT(report);
+#if UVK_USE_MOUSE
+    if (report == UVK_REPORT_MOUSE) {
+        reports->wheel = 0;
+        reports->pan = 0;
+    }
+#endif
+    return true;
+}
+
+/* A press sends modifiers before what they modify; a release the other way round. */
+bool uvk_reports_send(struct uvk_reports *reports, struct uvk_port *port)
+{
+    for (uint8_t i = 0; i < UVK_REPORTS && reports->dirty != 0; i++) {
+        uint8_t report = reports->releases ? (uint8_t)(UVK_REPORTS - 1u - i) : i;
+        if (!send_one(reports, port, (enum uvk_report)report)) {
+            return false;
+        }
+    }
+    return true;
+}

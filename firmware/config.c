@@ -1,0 +1,104 @@
+/* config.c - the configuration header: what this keymap needs of engine and port. */
+#include "parts.h"
+
+#include "uvrek/image.h"
+
+#include <string.h>
+
+#define CHIP_QUEUE 16 /* key events that wait on a small chip */
+
+struct uses {
+    bool consumer, system, mouse, board;
+};
+
+static void note_action(struct uses *uses, uvk_action action)
+{
+    if (uvk_action_kind(action) == UVK_CONSUMER) {
+        uses->consumer = true;
+    } else if (uvk_action_kind(action) == UVK_DEVICE) {
+        uint8_t device = uvk_action_high(action);
+        uses->system |= device == UVK_DEVICE_SYSTEM;
+        uses->mouse |= device == UVK_DEVICE_CLICK || device == UVK_DEVICE_WHEEL;
+        uses->board |= device == UVK_DEVICE_BOARD;
+    }
+}
+
+static struct uses find_uses(const struct uvk_image *image)
+{
+    struct uses uses = {false, false, false, false};
+
+    for (unsigned layer = 0; layer < image->layers; layer++) {
+        for (unsigned key = 0; key < image->keys; key++) {
+            note_action(&uses, uvk_image_cell(image, (uint8_t)layer, (uint8_t)key));
+        }
+    }
+    for (uint16_t row = 0; row < image->chords; row++) {
+        uint8_t mods;
+        note_action(&uses, uvk_image_chord(image, row, &mods));
+    }
+    return uses;
+}
+
+static void define(GString *out, const char *name, unsigned value)
+{
+    g_string_append_printf(out, "#define %s %u\n", name, value);
+}
+
+static void define_pins(GString *out, const char *name, const struct uvk_pin *const *pins,
+                        unsigned count)
+{
+    g_string_append_printf(out, "#define %s(X)", name);
+    for (unsigned i = 0; i < count; i++) {
+        g_string_append_printf(out, " X(%u, %c, %u)", i, pins[i]->port, pins[i]->bit);
+    }
+    g_string_append_c(out, '\n');
+}
+
+/* A USB string: UTF-16, low byte first. */
+static void define_text(GString *out, const char *name, const char *text)
+{
+    glong count = 0;
+    gunichar2 *units = g_utf8_to_utf16(text, -1, NULL, &count, NULL);
+
+    g_string_append_printf(out, "#define %s ", name);
+    for (glong i = 0; i < count; i++) {
+        g_string_append_printf(out, "%s0x%02X, 0x%02X", i > 0 ? ", " : "", units[i] & 0xFFu,
+                               (unsigned)units[i] >> 8);
+    }
+    g_string_append_c(out, '\n');
+    g_free(units);
+}
+
+char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, uint16_t size)
+{
+    const struct uvk_board *board = program->board;
+    struct uvk_scan_plan scan = uvk_board_scan(board);
+    GString *out = g_string_new("/* made by uvrek build; changes are lost */\n");
+    struct uvk_image opened;
+    struct uses uses;
+
+    if (uvk_image_open(&opened, image, size) != UVK_OK) {
+        g_string_free(out, TRUE);
+        return NULL;
+    }
+    uses = find_uses(&opened);
+    define(out, "UVK_MAX_KEYS", opened.keys);
+    define(out, "UVK_MAX_LAYERS", opened.layers);
+    define(out, "UVK_MAX_LINES", opened.lines);
+    define(out, "UVK_MAX_SENSES", opened.senses);
+    define(out, "UVK_QUEUE", CHIP_QUEUE);
+    define(out, "UVK_USE_CONSUMER", uses.consumer);
+    define(out, "UVK_USE_SYSTEM", uses.system);
+    define(out, "UVK_USE_MOUSE", uses.mouse);
+    define(out, "UVK_USE_BOARD", uses.board);
+    define(out, "UVK_USE_CHORDS", opened.chords > 0);
+    define_pins(out, "UVK_LINES", scan.lines, scan.line_count);
+    define_pins(out, "UVK_SENSES", scan.senses, scan.sense_count);
+    define(out, "UVK_SETTLE_US", (unsigned)(board->settle + 0.5));
+    define(out, "UVK_BOOTLOADER_START", board->chip->flash - board->chip->bootloader);
+    define(out, "UVK_USB_VENDOR", board->usb_vendor);
+    define(out, "UVK_USB_PRODUCT", board->usb_product);
+    define_text(out, "UVK_USB_MAKER", board->usb_maker);
+    define_text(out, "UVK_USB_TITLE", board->title);
+    return g_string_free(out, FALSE);
+}

@@ -1,0 +1,84 @@
+/* needs.c - what building and flashing need of this machine. */
+#include "parts.h"
+
+#include <gio/gio.h>
+#include <string.h>
+
+/* A program that tells its version, or a file that a package brings. */
+static const struct known {
+    const char *name, *what, *package;
+    const char *chip; /* NULL: for all */
+    const char *const *command;
+    const char *file;
+} known[] = {
+    {"avr-gcc", "compiles for the ATmega32U4", "gcc-avr", "atmega32u4",
+     (const char *const[]){"avr-gcc", "--version", NULL}, NULL},
+    {"avr-ld", "links for the ATmega32U4", "binutils-avr", "atmega32u4",
+     (const char *const[]){"avr-ld", "--version", NULL}, NULL},
+    {"avr-libc", "headers and start code of the ATmega32U4", "avr-libc", "atmega32u4", NULL,
+     "/usr/lib/avr/include/avr/iom32u4.h"},
+    {"xkb-data", "the layouts of host systems", "xkb-data", NULL, NULL,
+     "/usr/share/X11/xkb/symbols/us"},
+};
+
+/* The first word with a digit in the first line that COMMAND prints; NULL if it fails. */
+static char *version_of(const char *const *command)
+{
+    GSubprocess *process =
+        g_subprocess_newv(command, G_SUBPROCESS_FLAGS_STDOUT_PIPE | G_SUBPROCESS_FLAGS_STDERR_SILENCE,
+                          NULL);
+    char *output = NULL;
+    char *version = NULL;
+
+    if (process == NULL) {
+        return NULL;
+    }
+    if (g_subprocess_communicate_utf8(process, NULL, NULL, &output, NULL, NULL) &&
+        g_subprocess_get_successful(process)) {
+        char **lines = g_strsplit(output, "\n", 2);
+        char **words = g_strsplit(lines[0] != NULL ? lines[0] : "", " ", -1);
+        for (char **word = words; *word != NULL; word++) {
+            if (g_ascii_isdigit(**word)) {
+                g_free(version);
+                version = g_strdup(*word);
+            }
+        }
+        version = version != NULL ? version : g_strdup("?");
+        g_strfreev(words);
+        g_strfreev(lines);
+    }
+    g_free(output);
+    g_object_unref(process);
+    return version;
+}
+
+static void free_need(gpointer data)
+{
+    g_free(((struct uvk_need *)data)->version);
+}
+
+GArray *uvk_needs(const struct uvk_chip *chip)
+{
+    GArray *needs = g_array_new(FALSE, TRUE, sizeof(struct uvk_need));
+
+    g_array_set_clear_func(needs, free_need);
+    for (size_t i = 0; i < G_N_ELEMENTS(known); i++) {
+        struct uvk_need need = {known[i].name, known[i].what, known[i].package, false, NULL};
+        if (chip != NULL && known[i].chip != NULL && strcmp(known[i].chip, chip->name) != 0) {
+            continue;
+        }
+        if (known[i].command != NULL) {
+            need.version = version_of(known[i].command);
+            need.there = need.version != NULL;
+        } else {
+            need.there = g_file_test(known[i].file, G_FILE_TEST_EXISTS);
+        }
+        g_array_append_val(needs, need);
+    }
+    return needs;
+}
+
+void uvk_needs_free(GArray *needs)
+{
+    g_array_free(needs, TRUE);
+}

@@ -1,0 +1,29 @@
+/* layout.h - where things stand in an image; for the reader and the writer alone.
+ * docs/image.md says the same in words. */
+#ifndef UVREK_IMAGE_LAYOUT_H
+#define UVREK_IMAGE_LAYOUT_H
+
+enum {
+    AT_MAGIC = 0, /* "UVKI" */
+    AT_VERSION = 4,
+    AT_TABLES = 5,   /* entries of the directory */
+    AT_LENGTH = 6,   /* of the whole image */
+    AT_SUM = 8,      /* CRC-32 of all other bytes */
+    AT_KEYS = 12,    /* 1..254 */
+    AT_LAYERS = 13,  /* 1..255 */
+    AT_LINES = 14,   /* 1..32 */
+    AT_SENSES = 15,  /* 1..32 */
+    AT_RESERVED = 16, /* four zeros */
+    HEADER_SIZE = 20,
+
+    /* an entry of the directory */
+    ENTRY_KIND = 0,
+    ENTRY_ROW = 1, /* bytes of a row */
+    ENTRY_COUNT = 2,
+    ENTRY_OFFSET = 4,
+    ENTRY_SIZE = 6
+};
+
+#define CHORD_ROW 3u
+
+#endif

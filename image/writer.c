@@ -1,0 +1,104 @@
+/* writer.c - lay an image out. */
+#include "uvrek/image_write.h"
+
+#include "layout.h"
+
+#include <string.h>
+
+static void put16(uint8_t *at, unsigned value)
+{
+    at[0] = (uint8_t)(value & 0xFFu);
+    at[1] = (uint8_t)(value >> 8 & 0xFFu);
+}
+
+static void put32(uint8_t *at, uint32_t value)
+{
+    put16(at, value & 0xFFFFu);
+    put16(at + 2, value >> 16);
+}
+
+static void row_counts(const struct uvk_image_plan *plan, size_t counts[UVK_TABLES])
+{
+    counts[UVK_TABLE_SWITCHES] = (size_t)plan->lines * plan->senses;
+    counts[UVK_TABLE_SETTINGS] = UVK_SETTINGS;
+    counts[UVK_TABLE_CELLS] = (size_t)plan->layers * plan->keys;
+    counts[UVK_TABLE_CHORDS] = plan->chord_count;
+}
+
+static const uint8_t row_size[UVK_TABLES] = {1, 2, 2, CHORD_ROW};
+
+size_t uvk_image_size(const struct uvk_image_plan *plan)
+{
+    size_t counts[UVK_TABLES];
+    size_t size = HEADER_SIZE + (size_t)UVK_TABLES * ENTRY_SIZE;
+
+    row_counts(plan, counts);
+    for (int kind = 0; kind < UVK_TABLES; kind++) {
+        size += counts[kind] * row_size[kind];
+    }
+    return size;
+}
+
+static void write_header(const struct uvk_image_plan *plan, uint8_t *out, size_t size)
+{
+    memset(out, 0, HEADER_SIZE);
+    memcpy(out + AT_MAGIC, "UVKI", 4);
+    out[AT_VERSION] = UVK_IMAGE_VERSION;
+    out[AT_TABLES] = UVK_TABLES;
+    put16(out + AT_LENGTH, (unsigned)size);
+    out[AT_KEYS] = plan->keys;
+    out[AT_LAYERS] = plan->layers;
+    out[AT_LINES] = plan->lines;
+    out[AT_SENSES] = plan->senses;
+}
+
+static void write_directory(const size_t counts[UVK_TABLES], uint8_t *out)
+{
+    size_t at = HEADER_SIZE + (size_t)UVK_TABLES * ENTRY_SIZE;
+
+    for (size_t kind = 0; kind < UVK_TABLES; kind++) {
+        uint8_t *entry = out + HEADER_SIZE + kind * ENTRY_SIZE;
+        entry[ENTRY_KIND] = (uint8_t)kind;
+        entry[ENTRY_ROW] = row_size[kind];
+        put16(entry + ENTRY_COUNT, (unsigned)counts[kind]);
+        put16(entry + ENTRY_OFFSET, (unsigned)at);
+        at += counts[kind] * row_size[kind];
+    }
+}
+
+static void write_tables(const struct uvk_image_plan *plan, const size_t counts[UVK_TABLES],
+                         uint8_t *at)
+{
+    memcpy(at, plan->switches, counts[UVK_TABLE_SWITCHES]);
+    at += counts[UVK_TABLE_SWITCHES];
+    for (size_t i = 0; i < UVK_SETTINGS; i++, at += 2) {
+        put16(at, plan->settings[i]);
+    }
+    for (size_t i = 0; i < counts[UVK_TABLE_CELLS]; i++, at += 2) {
+        put16(at, plan->cells[i]);
+    }
+    for (size_t i = 0; i < plan->chord_count; i++, at += CHORD_ROW) {
+        at[0] = plan->chords[i].mods;
+        put16(at + 1, plan->chords[i].action);
+    }
+}
+
+enum uvk_status uvk_image_write(const struct uvk_image_plan *plan, uint8_t *out, size_t room)
+{
+    size_t counts[UVK_TABLES];
+    size_t size = uvk_image_size(plan);
+    struct uvk_image opened;
+    uint32_t crc;
+
+    if (size > room || size > UVK_IMAGE_MAX) {
+        return UVK_NO_SPACE;
+    }
+    row_counts(plan, counts);
+    write_header(plan, out, size);
+    write_directory(counts, out);
+    write_tables(plan, counts, out + HEADER_SIZE + (size_t)UVK_TABLES * ENTRY_SIZE);
+    crc = uvk_crc32(UVK_CRC_START, out, AT_SUM);
+    crc = uvk_crc32(crc, out + AT_KEYS, (uint16_t)(size - AT_KEYS));
+    put32(out + AT_SUM, ~crc);
+    return uvk_image_open(&opened, out, (uint16_t)size);
+}

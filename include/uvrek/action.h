@@ -1,0 +1,95 @@
+/* action.h - the action word: what a cell does, in 16 bits.
+ *
+ * 1. The top three bits are the kind; the other thirteen are the kind's value.
+ * 2. The same word stands in a layer cell and in the chord table; later tables
+ *    (combos, dances, macros) hold the same word.
+ * 3. 0x0000 does nothing, on purpose. 0x0001 lets the layer below show through.
+ *
+ *    kind       15 14 13   12 .. 8                7 .. 0
+ *    KEY         0  0  0   modifiers (5 bits)     usage of page 0x07, 0 = modifiers only
+ *    CHORD       0  0  1   row of the chord table (13 bits)
+ *    LAYER       0  1  0   0 = while held         layer
+ *    CONSUMER    0  1  1   usage of page 0x0C (13 bits)
+ *    DEVICE      1  0  0   enum uvk_device        its value
+ *
+ * The five modifier bits are control, shift, alt, gui, and "all of them the right
+ * ones". Left and right mixed need the chord table.
+ */
+#ifndef UVREK_ACTION_H
+#define UVREK_ACTION_H
+
+#include <stdint.h>
+
+typedef uint16_t uvk_action;
+
+enum uvk_action_kind {
+    UVK_KEY = 0,
+    UVK_CHORD = 1,
+    UVK_LAYER = 2,
+    UVK_CONSUMER = 3,
+    UVK_DEVICE = 4
+};
+
+/* What a DEVICE action addresses. */
+enum uvk_device {
+    UVK_DEVICE_SYSTEM = 0, /* value: usage of page 0x01, 0x81..0x83 */
+    UVK_DEVICE_CLICK = 1,  /* value: button 1..5 */
+    UVK_DEVICE_WHEEL = 2,  /* value: enum uvk_wheel; one notch for each press */
+    UVK_DEVICE_BOARD = 3   /* value: enum uvk_board_act */
+};
+
+enum uvk_wheel { UVK_WHEEL_UP = 0, UVK_WHEEL_DOWN, UVK_WHEEL_LEFT, UVK_WHEEL_RIGHT };
+
+enum uvk_board_act { UVK_BOARD_BOOTLOADER = 0, UVK_BOARD_RESTART = 1 };
+
+#define UVK_NOTHING     ((uvk_action)0x0000)
+#define UVK_SEE_THROUGH ((uvk_action)0x0001)
+
+/* HID modifier bits as they stand in a keyboard report (HID 1.11, section 8.3). */
+#define UVK_MOD_CTRL    0x01u
+#define UVK_MOD_SHIFT   0x02u
+#define UVK_MOD_ALT     0x04u
+#define UVK_MOD_GUI     0x08u
+#define UVK_MOD_RIGHT   0x10u /* in an action word: the four above are right ones */
+#define UVK_USAGE_FIRST 0x04u /* the first usage of page 0x07 that is a key */
+#define UVK_USAGE_LAST  0xDFu /* the last one; 0xE0..0xE7 are the modifiers */
+#define UVK_BUTTONS     5
+#define UVK_CONSUMER_LAST 0x3FFu /* the last usage of page 0x0C that a report can carry */
+
+#define UVK_MAKE(kind, value)   ((uvk_action)(((unsigned)(kind) << 13) | (unsigned)(value)))
+#define UVK_MAKE_KEY(mods, use) UVK_MAKE(UVK_KEY, ((unsigned)(mods) << 8) | (unsigned)(use))
+#define UVK_MAKE_LAYER(layer)   UVK_MAKE(UVK_LAYER, (layer))
+#define UVK_MAKE_DEVICE(device, value)                                                         \
+    UVK_MAKE(UVK_DEVICE, ((unsigned)(device) << 8) | (unsigned)(value))
+
+static inline enum uvk_action_kind uvk_action_kind(uvk_action action)
+{
+    return (enum uvk_action_kind)(action >> 13);
+}
+
+/* The thirteen bits below the kind. */
+static inline uint16_t uvk_action_value(uvk_action action)
+{
+    return action & 0x1FFFu;
+}
+
+/* KEY: the usage. LAYER: the layer. DEVICE: the value. */
+static inline uint8_t uvk_action_low(uvk_action action)
+{
+    return (uint8_t)(action & 0xFFu);
+}
+
+/* DEVICE: which one. KEY: the five modifier bits. */
+static inline uint8_t uvk_action_high(uvk_action action)
+{
+    return (uint8_t)((action >> 8) & 0x1Fu);
+}
+
+/* KEY: its modifiers as the eight bits of a report. */
+static inline uint8_t uvk_action_mods(uvk_action action)
+{
+    uint8_t mods = (uint8_t)(uvk_action_high(action) & 0x0Fu);
+    return (uvk_action_high(action) & UVK_MOD_RIGHT) ? (uint8_t)(mods << 4) : mods;
+}
+
+#endif

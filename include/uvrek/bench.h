@@ -1,0 +1,105 @@
+/* bench.h - a simulated keyboard on a bench: fingers, switches, chip, cable, host.
+ *
+ * 1. A rig is one keyboard with its switches and wires (electric.h), plugged into a host
+ *    (host.h). Its time is virtual: nothing here waits.
+ * 2. There are two kinds. The native one runs the engine in this process on the Linux
+ *    port. The other runs the machine code of a chip in a program of its own. Both have
+ *    the same fingers, contacts and host, and the same plays run on them.
+ * 3. Contacts bounce when they close and when they open, by a seed: the same seed gives
+ *    the same bouncing.
+ * 4. Times are microseconds since the rig was switched on. The host polls once in each
+ *    millisecond, as a full-speed USB host does.
+ */
+#ifndef UVREK_BENCH_H
+#define UVREK_BENCH_H
+
+#include "uvrek/host.h"
+#include "uvrek/problem.h"
+#include "uvrek/text.h"
+
+/* How the switches are really wired, whatever the board file says. */
+enum uvk_wiring { UVK_AS_WRITTEN, UVK_DIODES_REVERSED, UVK_DIODES_MISSING };
+
+struct uvk_rig_options {
+    uint32_t seed;
+    uint32_t bounce; /* microseconds that a contact bounces at the most; 0: never */
+    enum uvk_wiring wiring;
+    bool boot_protocol; /* the host asks for the boot protocol, as a BIOS does */
+};
+
+#define UVK_BOUNCE_DEFAULT 1500u
+
+struct uvk_rig;
+
+/* A keyboard with IMAGE (borrowed) on the engine in this process. */
+struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t *image,
+                               uint16_t size, const struct uvk_rig_options *options,
+                               GError **error);
+
+/* A keyboard whose chip holds what is in FLASH, SIZE bytes of machine code. ELF is the
+ * file with its symbols, NULL if there is none: then the layers cannot be seen. It is
+ * enumerated like any USB device; if that fails, so does this. */
+struct uvk_rig *uvk_rig_chip(const struct uvk_program *program, const uint8_t *flash,
+                             size_t size, const char *elf,
+                             const struct uvk_rig_options *options, GError **error);
+
+void uvk_rig_free(struct uvk_rig *rig);
+
+/* A finger presses or lets go of a key; what follows happens while the rig runs. */
+void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down);
+
+/* Let TIME microseconds pass. False when the chip has stopped: *ERROR says why. */
+bool uvk_rig_run(struct uvk_rig *rig, uint64_t time, GError **error);
+
+/* Let time pass until contacts have stopped bouncing and no report has come for 50 ms. */
+bool uvk_rig_settle(struct uvk_rig *rig, GError **error);
+
+struct uvk_host *uvk_rig_host(struct uvk_rig *rig);
+uint64_t uvk_rig_now(const struct uvk_rig *rig);
+uint64_t uvk_rig_touched(const struct uvk_rig *rig); /* when a finger last did something */
+
+/* The firmware has started the bootloader: the keyboard is gone. */
+bool uvk_rig_in_bootloader(const struct uvk_rig *rig);
+
+/* The layers that are on, latest last; their number, at most ROOM. 0: cannot be seen. */
+unsigned uvk_rig_layers(struct uvk_rig *rig, uint8_t *order, unsigned room);
+
+/* ---- only with a chip ------------------------------------------------------------- */
+
+/* A control transfer to the chip (USB 2.0, 8.5.3): SETUP, then *SIZE bytes of DATA from or
+ * to it. *SIZE becomes what was transferred; DATA has room for the wLength of SETUP. */
+enum uvk_transfer { UVK_TRANSFER_DONE, UVK_TRANSFER_STALL, UVK_TRANSFER_FAILED };
+enum uvk_transfer uvk_rig_control(struct uvk_rig *rig, const uint8_t setup[8], uint8_t *data,
+                                  size_t *size);
+
+/* The host goes to sleep, or wakes up. */
+void uvk_rig_suspend(struct uvk_rig *rig, bool suspended);
+
+/* What the chip's simulator measured, by name ("idle-cycles", "worst-cycles", "passes",
+ * "stack-bytes", "wakeups"; "forget" starts anew); -1 if it did not. */
+int64_t uvk_rig_measure(struct uvk_rig *rig, const char *name);
+
+/* ---- plays ------------------------------------------------------------------------ */
+
+struct uvk_outcome {
+    const struct uvk_play *play;
+    const struct uvk_step *failed; /* NULL: the play went well */
+    char *expected, *got;          /* when it failed */
+    uint64_t time;                 /* microseconds that it took on the bench */
+};
+
+/* One step of a play. 1: well. 0: an expectation failed, both sides in *OUTCOME.
+ * -1: the rig stopped, *ERROR says why. */
+int uvk_step_run(const struct uvk_program *program, struct uvk_rig *rig,
+                 const struct uvk_step *step, struct uvk_outcome *outcome, GError **error);
+
+/* All steps of PLAY, up to the first that fails. */
+int uvk_play_run(const struct uvk_program *program, struct uvk_rig *rig,
+                 const struct uvk_play *play, struct uvk_outcome *outcome, GError **error);
+void uvk_outcome_clear(struct uvk_outcome *outcome);
+
+/* What is held and pressed, as the language writes it. Freed with g_free. */
+char *uvk_presses_text(const GArray *presses);
+char *uvk_held_text(const struct uvk_host *host);
+
+#endif

@@ -1,0 +1,60 @@
+/* bootloader.h - the bench's bootloader: the other end of flash.h.
+ *
+ * 1. uvk_bootloader_feed is the bootloader itself: bytes in, bytes out, into a simulated
+ *    chip's flash. It behaves as the AVR109 note says, mistakes of its caller included.
+ * 2. A terminal is a pseudo-terminal that it can be reached on, under a name of its own.
+ * 3. Faults make it misbehave as real ones do, so that the desk's side can be tested.
+ */
+#ifndef UVREK_BOOTLOADER_H
+#define UVREK_BOOTLOADER_H
+
+#include "uvrek/chips.h"
+#include "uvrek/problem.h"
+
+#include <stdbool.h>
+#include <stddef.h>
+#include <stdint.h>
+
+struct uvk_bootloader_faults {
+    bool other_chip;        /* it tells another signature */
+    bool refuses_writes;    /* it answers '?' to a block */
+    bool forgets_a_bit;     /* one bit of what is written is lost */
+    size_t silent_after;    /* it stops answering after so many bytes; 0: never */
+};
+
+struct uvk_bootloader {
+    const struct uvk_chip *chip;
+    uint8_t *flash; /* chip->flash bytes; the last part is the bootloader's own */
+    struct uvk_bootloader_faults faults;
+    bool left; /* it was told to start the firmware */
+    /* how far it is */
+    uint8_t command[3];
+    size_t command_size, command_wanted;
+    uint8_t *block;
+    size_t block_size, block_wanted;
+    size_t address; /* bytes */
+    bool programming;
+    size_t heard;
+};
+
+/* A bootloader in an erased chip. Freed with uvk_bootloader_clear. */
+void uvk_bootloader_init(struct uvk_bootloader *bootloader, const struct uvk_chip *chip);
+void uvk_bootloader_clear(struct uvk_bootloader *bootloader);
+
+/* Bytes arrive; the answers are added to OUT. */
+void uvk_bootloader_feed(struct uvk_bootloader *bootloader, const uint8_t *bytes, size_t size,
+                         GByteArray *out);
+
+struct uvk_terminal;
+
+/* A pseudo-terminal that is reached as PATH (a symbolic link that goes with it). */
+struct uvk_terminal *uvk_terminal_new(const char *path, GError **error);
+void uvk_terminal_free(struct uvk_terminal *terminal);
+
+/* The file to wait on for bytes. */
+int uvk_terminal_file(const struct uvk_terminal *terminal);
+
+/* Pass what has arrived to the bootloader, and its answers back. */
+void uvk_terminal_serve(struct uvk_terminal *terminal, struct uvk_bootloader *bootloader);
+
+#endif

@@ -1,0 +1,65 @@
+/* config.h - every macro that changes what the engine holds or how big it is.
+ *
+ * 1. On the desk none is set: one engine takes any keymap up to the limits below.
+ * 2. For a chip, the firmware build derives a header from the keymap image and names
+ *    it in UVK_CONFIG. Nobody sets these by hand.
+ * 3. A UVK_USE_ macro that is 0 removes the code, the RAM and the USB report of that
+ *    feature. The image reader refuses an image that needs what was removed.
+ */
+#ifndef UVREK_CONFIG_H
+#define UVREK_CONFIG_H
+
+#ifdef UVK_CONFIG
+#include UVK_CONFIG
+#endif
+
+/* Keys of the board (positions), 1..254. Costs 6 bytes of RAM each. */
+#ifndef UVK_MAX_KEYS
+#define UVK_MAX_KEYS 254
+#endif
+
+/* Layers, 1..255. Costs 1 byte of RAM each. */
+#ifndef UVK_MAX_LAYERS
+#define UVK_MAX_LAYERS 255
+#endif
+
+/* Scan lines: the pins that are selected in turn, 1..32. 2 x UVK_MAX_SENSES bits of RAM. */
+#ifndef UVK_MAX_LINES
+#define UVK_MAX_LINES 32
+#endif
+
+/* Sense pins: read together while a line is selected, 1..32. Chooses the width of
+ * uvk_bits; lines x senses bytes of RAM for the release timers. */
+#ifndef UVK_MAX_SENSES
+#define UVK_MAX_SENSES 32
+#endif
+
+/* Key events that may wait while the host does not fetch reports, 4..128, 4 bytes each. */
+#ifndef UVK_QUEUE
+#define UVK_QUEUE 32
+#endif
+
+#ifndef UVK_USE_CONSUMER /* media keys (HID usage page 0x0C) */
+#define UVK_USE_CONSUMER 1
+#endif
+#ifndef UVK_USE_SYSTEM /* sleep, wake, power-off (usage page 0x01) */
+#define UVK_USE_SYSTEM 1
+#endif
+#ifndef UVK_USE_MOUSE /* buttons and wheels */
+#define UVK_USE_MOUSE 1
+#endif
+#ifndef UVK_USE_BOARD /* keys that restart the keyboard or start its bootloader */
+#define UVK_USE_BOARD 1
+#endif
+#ifndef UVK_USE_CHORDS /* chords that do not fit an action word */
+#define UVK_USE_CHORDS 1
+#endif
+
+/* Where const tables live. On AVR a plain const array would be copied to RAM. */
+#ifdef __AVR__
+#define UVK_ROM __flash
+#else
+#define UVK_ROM
+#endif
+
+#endif

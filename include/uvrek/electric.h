@@ -1,0 +1,48 @@
+/* electric.h - pins, switches and diodes, as current sees them.
+ *
+ * 1. A net has pins, and switches between two pins; a switch may have a diode in series.
+ * 2. Each pin is driven one way. What a pin reads follows from every drive and every
+ *    closed contact: ghosts, wrong diodes and shorts come out by themselves.
+ * 3. Levels take time: a driven level 0.2 us, a level that only a pull-up restores 2 us.
+ *    Whoever reads earlier reads what was there before.
+ * 4. A pin that nothing drives or pulls reads noise.
+ * 5. Times are nanoseconds and never go back.
+ */
+#ifndef UVREK_ELECTRIC_H
+#define UVREK_ELECTRIC_H
+
+#include <stdbool.h>
+#include <stdint.h>
+
+#define UVK_DRIVEN_NS 200u
+#define UVK_PULLED_NS 2000u
+
+enum uvk_drive { UVK_FLOATING, UVK_PULL_UP, UVK_PULL_DOWN, UVK_DRIVE_LOW, UVK_DRIVE_HIGH };
+
+/* Which way a switch conducts: current goes from pin A to pin B, from B to A, or both. */
+enum uvk_diode { UVK_NO_DIODE, UVK_A_TO_B, UVK_B_TO_A };
+
+struct uvk_electric;
+
+/* NULL only when there is no memory. */
+struct uvk_electric *uvk_electric_new(unsigned pins, uint32_t seed);
+void uvk_electric_free(struct uvk_electric *net);
+
+/* Add a switch between pins A and B, open. Returns its index, counted from 0. */
+unsigned uvk_electric_add(struct uvk_electric *net, unsigned a, unsigned b,
+                          enum uvk_diode diode);
+
+/* Open or close a switch. */
+void uvk_electric_contact(struct uvk_electric *net, unsigned index, bool closed, uint64_t now);
+
+/* Set how a pin is driven. */
+void uvk_electric_drive(struct uvk_electric *net, unsigned pin, enum uvk_drive drive,
+                        uint64_t now);
+
+/* What a pin reads at NOW: true for high. */
+bool uvk_electric_read(struct uvk_electric *net, unsigned pin, uint64_t now);
+
+/* How many times a pin was driven both ways at once: a short. */
+unsigned uvk_electric_shorts(const struct uvk_electric *net);
+
+#endif

@@ -1,0 +1,143 @@
+/* engine.h - from switch contacts to HID reports.
+ *
+ * 1. All state is in struct uvk_engine, which the caller owns. No heap, no globals, no
+ *    recursion, no waiting: a process can hold as many keyboards as it likes.
+ * 2. Time is passed in, in microseconds, and may wrap.
+ * 3. One call of uvk_engine_pass reads the matrix once and moves what follows from it:
+ *    scan -> debounce -> events -> layers -> actions -> reports.
+ * 4. Nothing is lost while the host does not fetch: events wait in order in the queue;
+ *    when that is full, contacts are not taken over from the debouncer until there is
+ *    room. Only a key that goes down AND up while the queue is full goes unseen.
+ * 5. A press counts at the first contact; a release when the contact has been open for
+ *    the debounce time. Debouncing costs a press no time.
+ */
+#ifndef UVREK_ENGINE_H
+#define UVREK_ENGINE_H
+
+#include "uvrek/image.h"
+
+#include <stdbool.h>
+
+struct uvk_port; /* defined by each port, see port.h */
+
+#if UVK_MAX_SENSES <= 8
+typedef uint8_t uvk_bits;
+#elif UVK_MAX_SENSES <= 16
+typedef uint16_t uvk_bits;
+#else
+typedef uint32_t uvk_bits;
+#endif
+
+/* Which layers are on, the latest on top. order[0] is layer 0, always.
+ * First in the engine, so that a debugger or the bench can find it. */
+struct uvk_layers {
+    uint8_t count;
+    uint8_t order[UVK_MAX_LAYERS];
+};
+
+struct uvk_debounce {
+    uvk_bits down[UVK_MAX_LINES];    /* what the engine believes */
+    uvk_bits opening[UVK_MAX_LINES]; /* down, but the contact was open at the last pass */
+    uint8_t since[UVK_MAX_LINES * UVK_MAX_SENSES]; /* ms, low byte: open since then */
+};
+
+struct uvk_event {
+    uint16_t at; /* ms, wraps */
+    uint8_t key;
+    bool down;
+};
+
+struct uvk_queue {
+    struct uvk_event events[UVK_QUEUE];
+    uint8_t first, count;
+};
+
+/* A key that is down and what it does until it comes up. */
+struct uvk_hold {
+    uvk_action action; /* never a CHORD: resolved when the key went down */
+    uint8_t mods;      /* modifiers that it holds, eight report bits */
+    uint8_t key;
+};
+
+struct uvk_holds {
+    struct uvk_hold list[UVK_MAX_KEYS]; /* in the order of pressing */
+    uint8_t count;
+};
+
+#define UVK_BITMAP_BYTES   28u /* usages 0x00..0xDF */
+#define UVK_CONSUMER_SLOTS 4   /* media keys at once; a fifth waits for one to come up */
+#define UVK_REPORT_MAX     30u /* bytes of the longest report, its id included */
+
+/* What the host should know, and which reports still have to say it. */
+struct uvk_reports {
+    uint8_t dirty; /* bits by enum uvk_report */
+    uint8_t mods;
+    uint8_t bitmap[UVK_BITMAP_BYTES];
+    bool boot;     /* the protocol that the host asked for at the last pass */
+    bool releases; /* the latest change was a release: send in reverse order */
+#if UVK_USE_CONSUMER
+    uint16_t consumer[UVK_CONSUMER_SLOTS];
+#endif
+#if UVK_USE_SYSTEM
+    uint8_t system; /* bits 0..2: usages 0x81..0x83 */
+#endif
+#if UVK_USE_MOUSE
+    uint8_t buttons;
+    int8_t wheel, pan;
+#endif
+};
+
+struct uvk_engine {
+    struct uvk_layers layers;
+    struct uvk_image image;
+    struct uvk_debounce debounce;
+    struct uvk_queue queue;
+    struct uvk_holds holds;
+    struct uvk_reports reports;
+    uint32_t clock_us; /* time of the latest whole millisecond */
+    uint16_t now;      /* that millisecond, counted from the start; wraps */
+};
+
+/* The reports, in the order in which a press sends them. The number of those on the
+ * second interface is their report id. */
+enum uvk_report {
+    UVK_REPORT_BOOT = 0,     /* interface 0: 8 bytes, HID 1.11 appendix B.1 */
+    UVK_REPORT_KEYS = 1,     /* interface 1: modifiers and a bit for every key */
+    UVK_REPORT_CONSUMER = 2, /* four 16-bit usages, 0 where there is none */
+    UVK_REPORT_SYSTEM = 3,   /* a bit each for usages 0x81..0x83 */
+    UVK_REPORT_MOUSE = 4,    /* buttons, x, y, wheel, pan */
+    UVK_REPORTS = 5
+};
+
+/* Start with an image (checked here, see image.h). */
+enum uvk_status uvk_engine_start(struct uvk_engine *engine, uvk_image_bytes image,
+                                 uint16_t size, uint32_t now_us);
+
+/* One pass, at time NOW_US. Call it at least every 100 ms, best every millisecond. */
+void uvk_engine_pass(struct uvk_engine *engine, struct uvk_port *port, uint32_t now_us);
+
+/* Nothing is held, nothing waits to be sent. */
+bool uvk_engine_idle(const struct uvk_engine *engine);
+
+/* Something waits: events to be worked out, reports to be sent. */
+bool uvk_engine_busy(const struct uvk_engine *engine);
+
+/* Send REPORT again though nothing changed (the host's idle rate, HID 1.11, 7.2.4). */
+void uvk_engine_repeat(struct uvk_engine *engine, enum uvk_report report);
+
+/* The report as it would go out now, id included where it has one (HID 1.11, 7.2.1).
+ * Returns its length in bytes, 0 if this keyboard has no such report. */
+uint8_t uvk_engine_report(const struct uvk_engine *engine, enum uvk_report report,
+                          uint8_t out[UVK_REPORT_MAX]);
+
+/* What goes where. Interface 0 is the boot keyboard, interface 1 all the rest. */
+#define UVK_INTERFACES 2u
+static inline uint8_t uvk_report_interface(enum uvk_report report)
+{
+    return report == UVK_REPORT_BOOT ? 0 : 1;
+}
+
+/* The HID report descriptor of an interface, in ROM; its length into *SIZE. */
+uvk_image_bytes uvk_report_descriptor(uint8_t interface, uint16_t *size);
+
+#endif

@@ -1,0 +1,81 @@
+/* firmware.h - from a program to machine code for its chip, and the files that carry it.
+ *
+ * 1. uvk_build compiles engine, port and image with the chip's compiler. Objects are kept
+ *    by the hash of everything that went into them, so only what changed is compiled.
+ * 2. What the keymap does not use is not compiled: the configuration is derived from the
+ *    image.
+ * 3. Files are written whole or not at all.
+ */
+#ifndef UVREK_FIRMWARE_H
+#define UVREK_FIRMWARE_H
+
+#include "uvrek/problem.h"
+#include "uvrek/text.h"
+
+struct uvk_build_options {
+    const char *folder; /* where NAME.hex, NAME.bin and NAME.elf go; NULL: nowhere */
+    const char *name;
+    const char *cache; /* folder of kept objects; NULL: the user's cache folder */
+};
+
+/* What a part of the firmware takes, in bytes. */
+struct uvk_part {
+    const char *name;
+    uint32_t flash, ram;
+};
+
+struct uvk_firmware {
+    uint8_t *code; /* from address 0 on */
+    size_t size;   /* bytes of flash that are used */
+    size_t flash_room; /* bytes of flash before the bootloader */
+    size_t ram_used;   /* variables */
+    size_t stack;      /* bytes that the port wants for the stack */
+    size_t ram_room;   /* bytes of RAM of the chip */
+    GArray *parts;     /* of struct uvk_part, largest first */
+    unsigned compiled; /* files that had to be compiled */
+    bool linked;       /* it had to be linked */
+    char *elf;         /* the file with the symbols, in the cache */
+    char *hex_path, *bin_path, *elf_path; /* what was written; NULL if nothing was */
+};
+
+/* Build PROGRAM (without errors, with board and keymap). NULL: *ERROR. */
+struct uvk_firmware *uvk_build(struct uvk_program *program,
+                               const struct uvk_build_options *options, GError **error);
+void uvk_firmware_free(struct uvk_firmware *firmware);
+
+/* The configuration header for IMAGE on the program's board. Freed with g_free. */
+char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, uint16_t size);
+
+/* ---- what building needs ---------------------------------------------------------- */
+
+struct uvk_need {
+    const char *name;    /* "avr-gcc" */
+    const char *what;    /* what it is for */
+    const char *package; /* Debian's package */
+    bool there;
+    char *version; /* NULL if it is not there or does not tell */
+};
+
+/* All needs of building for CHIP and flashing it; NULL: of all chips. Freed with
+ * uvk_needs_free. */
+GArray *uvk_needs(const struct uvk_chip *chip); /* of struct uvk_need */
+void uvk_needs_free(GArray *needs);
+
+/* ---- files ------------------------------------------------------------------------ */
+
+/* Write BYTES to PATH whole or not at all: a temporary file beside it, then a rename. */
+bool uvk_file_write(const char *path, const void *bytes, size_t size, GError **error);
+
+/* Intel HEX (Intel, Hexadecimal Object File Format, 1988): records of 16 bytes, types 00,
+ * 01 and 04. The text is freed with g_free. */
+char *uvk_hex_write(const uint8_t *bytes, size_t size);
+
+/* The bytes of a HEX text from address 0 on, gaps as 0xFF; at most MOST bytes. NULL and
+ * *ERROR, with the line, if it is broken. */
+uint8_t *uvk_hex_read(const char *text, size_t most, size_t *size, GError **error);
+
+/* The folder with the sources of the firmware; NULL and *ERROR if it cannot be found. It
+ * is UVREK_HOME, or beside this program, or where Uvrek was installed. */
+char *uvk_source_folder(GError **error);
+
+#endif

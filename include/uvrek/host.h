@@ -1,0 +1,81 @@
+/* host.h - the host that a simulated keyboard is plugged into.
+ *
+ * 1. It knows nothing of the keyboard but the report descriptors that it is given
+ *    (HID 1.11, section 6.2.2), and decodes every report by them.
+ * 2. It keeps what a person would notice: the text, the keys pressed with their
+ *    modifiers, what is down now, how far pointer and wheels moved.
+ */
+#ifndef UVREK_HOST_H
+#define UVREK_HOST_H
+
+#include "uvrek/layout.h"
+
+#include <glib.h>
+
+#define UVK_HOST_INTERFACES 4u
+
+enum uvk_hid_type { UVK_HID_INPUT, UVK_HID_OUTPUT, UVK_HID_FEATURE };
+
+/* One main item of a report descriptor. */
+struct uvk_hid_field {
+    enum uvk_hid_type type;
+    uint8_t report_id; /* 0: the interface has no report ids */
+    uint16_t page;
+    uint16_t application_page, application; /* the collection it stands in */
+    const uint16_t *usages; /* one for each element; arrays: NULL */
+    uint16_t usage_min;     /* arrays: the usage of logical_min */
+    int32_t logical_min, logical_max;
+    unsigned size, count, offset; /* bits; the offset is behind the report id */
+    bool constant, variable, relative;
+};
+
+struct uvk_hid {
+    GArray *fields;  /* of struct uvk_hid_field */
+    GPtrArray *kept; /* memory of the usage lists */
+    bool has_ids;
+};
+
+/* Parse a report descriptor. NULL if it is broken; what is wrong with it in *WHY. */
+struct uvk_hid *uvk_hid_parse(const uint8_t *bytes, size_t size, const char **why);
+void uvk_hid_free(struct uvk_hid *hid);
+
+/* A press that the host saw. */
+struct uvk_press {
+    uint64_t time; /* microseconds */
+    uint16_t page, usage;
+    uint8_t mods;    /* down at that moment */
+    bool alone;      /* a modifier during which nothing was pressed */
+};
+
+struct uvk_host;
+
+/* A host with a layout (borrowed). */
+struct uvk_host *uvk_host_new(const struct uvk_layout *layout);
+void uvk_host_free(struct uvk_host *host);
+
+/* The report descriptor of an interface, as the keyboard told it. False: *WHY. */
+bool uvk_host_describe(struct uvk_host *host, unsigned interface, const uint8_t *bytes,
+                       size_t size, const char **why);
+
+/* A report arrives. False: it does not fit the descriptor. */
+bool uvk_host_report(struct uvk_host *host, unsigned interface, const uint8_t *bytes,
+                     size_t size, uint64_t now);
+
+/* What has happened since the last call of the same function. Freed by the caller. */
+char *uvk_host_take_text(struct uvk_host *host);
+GArray *uvk_host_take_presses(struct uvk_host *host); /* of struct uvk_press */
+
+/* What is down now: modifiers as bits, the rest as presses in the order of pressing. */
+uint8_t uvk_host_mods(const struct uvk_host *host);
+const GArray *uvk_host_held(const struct uvk_host *host); /* of struct uvk_press */
+
+/* Sum of all movement so far. */
+struct uvk_movement {
+    int x, y, wheel, pan;
+};
+struct uvk_movement uvk_host_movement(const struct uvk_host *host);
+
+/* Number of reports so far, and the time of the latest one. */
+unsigned uvk_host_reports(const struct uvk_host *host, uint64_t *latest);
+
+#endif

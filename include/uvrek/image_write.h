@@ -1,0 +1,33 @@
+/* image_write.h - the one writer of keymap images. Desk side.
+ *
+ * 1. The caller fills a struct uvk_image_plan; everything in it is borrowed.
+ * 2. uvk_image_write lays it out, sums it, and then opens the result with the reader, so
+ *    that nothing leaves the desk that a keyboard would refuse.
+ */
+#ifndef UVREK_IMAGE_WRITE_H
+#define UVREK_IMAGE_WRITE_H
+
+#include "uvrek/image.h"
+
+struct uvk_chord_row {
+    uint8_t mods;
+    uvk_action action;
+};
+
+struct uvk_image_plan {
+    uint8_t keys, layers, lines, senses;
+    const uint8_t *switches;  /* lines x senses keys, UVK_NO_KEY where there is none */
+    const uvk_action *cells;  /* layers x keys */
+    const struct uvk_chord_row *chords;
+    uint16_t chord_count;
+    uint16_t settings[UVK_SETTINGS];
+};
+
+/* Bytes that the image of PLAN takes; more than UVK_IMAGE_MAX means it cannot be. */
+size_t uvk_image_size(const struct uvk_image_plan *plan);
+
+/* Write the image of PLAN into OUT (ROOM bytes). UVK_NO_SPACE if it does not fit, or what
+ * the reader says of it. */
+enum uvk_status uvk_image_write(const struct uvk_image_plan *plan, uint8_t *out, size_t room);
+
+#endif

@@ -1,0 +1,45 @@
+/* port.h - the whole hardware, as the engine sees it.
+ *
+ * 1. A port defines struct uvk_port and every function below; they are bound when the
+ *    firmware is linked, so a small chip pays for no pointers.
+ * 2. No function waits for the host, a key or a clock; the one bounded wait is the
+ *    settle time of a scan line (a few microseconds).
+ * 3. The engine calls them from one thread only, never from an interrupt. Interrupts of
+ *    the port may change what they return at any time.
+ * 4. A new chip is one folder under ports/ with these functions; docs/porting.md goes
+ *    through it step by step, examples/own_port.c is one in a page.
+ */
+#ifndef UVREK_PORT_H
+#define UVREK_PORT_H
+
+#include "uvrek/engine.h"
+
+/* Microseconds since some moment, wrapping at 2^32. Read by the port's own main loop,
+ * which passes it to the engine. */
+uint32_t uvk_port_time(struct uvk_port *port);
+
+/* Select scan line LINE (0..lines-1), let it settle, read all sense pins, let the line
+ * go. Bit n is set when the switch at sense n conducts. Takes the settle time. */
+uvk_bits uvk_port_read_line(struct uvk_port *port, uint8_t line);
+
+/* Hand a report of SIZE bytes (<= UVK_REPORT_MAX) for INTERFACE to the host. True: it
+ * was taken, and goes out in order. False: the endpoint is busy, ask again at the next
+ * pass. While no host has configured the keyboard, false. */
+bool uvk_port_send(struct uvk_port *port, uint8_t interface, const uint8_t *report,
+                   uint8_t size);
+
+/* The protocol of interface 0 (HID 1.11, 7.2.6): true for boot, false for report. */
+bool uvk_port_boot_protocol(struct uvk_port *port);
+
+/* The lamps that the host wants lit: bit 0 num lock, 1 caps lock, 2 scroll lock. */
+uint8_t uvk_port_lamps(struct uvk_port *port);
+
+/* The host sleeps, and a key was pressed: wake it if it allowed that (USB 2.0, 7.1.7.7).
+ * Does nothing when the host is awake. */
+void uvk_port_wake_host(struct uvk_port *port);
+
+/* Start over, or start the bootloader. Both take effect after the current pass. */
+void uvk_port_restart(struct uvk_port *port);
+void uvk_port_enter_bootloader(struct uvk_port *port);
+
+#endif

@@ -1,0 +1,38 @@
+/* port_linux.h - the port whose hardware is another program's: the bench's, or yours.
+ *
+ * 1. A struct uvk_port is one keyboard's hardware; a process may have many.
+ * 2. The pins are functions that the owner gives. The rest is state that the owner sets
+ *    (time, protocol, lamps) or looks at (wishes).
+ * 3. Each interface has one buffer. A report stays in it until the owner takes it, as an
+ *    interrupt endpoint does until the host polls.
+ */
+#ifndef UVREK_PORT_LINUX_H
+#define UVREK_PORT_LINUX_H
+
+#include "uvrek/port.h"
+
+/* The wires that the owner provides. LINE and SENSE count the scan plan's pins. */
+struct uvk_wires {
+    void (*select)(void *wires, uint8_t line, bool selected);
+    void (*settle)(void *wires); /* the settle time passes */
+    bool (*read)(void *wires, uint8_t sense); /* true: the switch conducts */
+};
+
+struct uvk_endpoint {
+    uint8_t size; /* 0: empty */
+    uint8_t report[UVK_REPORT_MAX];
+};
+
+struct uvk_port {
+    const struct uvk_wires *wires;
+    void *owner; /* handed to the wires */
+    uint8_t senses;
+    uint32_t time_us;
+    bool configured;    /* a host has set the keyboard up: reports are taken */
+    bool boot_protocol; /* of interface 0 */
+    uint8_t lamps;
+    struct uvk_endpoint endpoints[UVK_INTERFACES];
+    bool wants_restart, wants_bootloader, wants_wake; /* the owner answers and clears */
+};
+
+#endif

@@ -1,0 +1,113 @@
+/* source.h - text files of the language, places in them, and messages about them.
+ *
+ * 1. A place is a span of bytes in one source. It stays valid as long as the program that
+ *    the source belongs to.
+ * 2. A message has a stable code, a place, one sentence, and perhaps a fix.
+ * 3. One mistake gives one message. Messages are kept in the order in which they were
+ *    found; uvk_messages_sort puts them in the order of the files and lines.
+ */
+#ifndef UVREK_SOURCE_H
+#define UVREK_SOURCE_H
+
+#include <glib.h>
+#include <stdbool.h>
+#include <stddef.h>
+#include <stdint.h>
+
+#define UVK_SOURCE_MAX (4u << 20) /* bytes of one file */
+#define UVK_NAME_MAX   64u        /* characters of a name */
+#define UVK_DEPTH_MAX  64u        /* blocks and parentheses inside one another */
+#define UVK_USE_MAX    256u       /* files that one program may bring in */
+#define UVK_ERRORS_MAX 200u       /* mistakes told of one program; the rest is counted */
+
+struct uvk_source {
+    char *path; /* as it was named, relative to where the program was started */
+    char *text; /* zero-terminated; valid UTF-8 without zero bytes */
+    size_t size;
+};
+
+struct uvk_place {
+    const struct uvk_source *source; /* NULL: no place, the message is about no file */
+    uint32_t at, length;             /* bytes */
+};
+
+/* Line and column, both from 1; the column counts characters. */
+struct uvk_position {
+    unsigned line, column;
+};
+struct uvk_position uvk_place_position(struct uvk_place place);
+
+/* The place from the start of A to the end of B. Both are in the same source. */
+struct uvk_place uvk_place_span(struct uvk_place a, struct uvk_place b);
+
+enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
+
+/* X(number, severity, what the code stands for) */
+#define UVK_CODES(X)                                                                           \
+    X(1, UVK_ERROR, "a file cannot be read")                                                   \
+    X(2, UVK_ERROR, "a file is not UTF-8 text")                                                \
+    X(3, UVK_ERROR, "a file is too large")                                                     \
+    X(4, UVK_ERROR, "files use one another in a circle")                                       \
+    X(5, UVK_ERROR, "blocks or parentheses are nested too deep")                               \
+    X(6, UVK_ERROR, "a character that means nothing here")                                     \
+    X(7, UVK_ERROR, "a string or character without its closing quote")                         \
+    X(8, UVK_ERROR, "an escape that is not known")                                             \
+    X(9, UVK_ERROR, "a number that cannot be read")                                            \
+    X(10, UVK_ERROR, "a name is too long")                                                     \
+    X(11, UVK_ERROR, "a brace or parenthesis without its partner")                             \
+    X(12, UVK_ERROR, "something else was expected")                                            \
+    X(13, UVK_ERROR, "no such statement")                                                      \
+    X(14, UVK_ERROR, "part of the language that is not supported yet")                         \
+    X(15, UVK_ERROR, "written twice")                                                          \
+    X(16, UVK_ERROR, "something is missing")                                                   \
+    X(17, UVK_ERROR, "a value is out of range")                                                \
+    X(20, UVK_ERROR, "a name of your own that is a key's name")                                \
+    X(21, UVK_ERROR, "no key or name")                                                         \
+    X(22, UVK_ERROR, "a value that does not fit here")                                         \
+    X(23, UVK_ERROR, "a character that the host's layout cannot type")                         \
+    X(24, UVK_ERROR, "a line of a layer has the wrong number of cells")                        \
+    X(25, UVK_ERROR, "a layer has the wrong number of cells")                                  \
+    X(26, UVK_ERROR, "a name that is defined by itself")                                       \
+    X(27, UVK_ERROR, "more than a keymap can hold")                                            \
+    X(30, UVK_ERROR, "no such chip")                                                           \
+    X(31, UVK_ERROR, "no such pin")                                                            \
+    X(32, UVK_ERROR, "a pin is used twice")                                                    \
+    X(33, UVK_ERROR, "an address outside the matrix")                                          \
+    X(34, UVK_ERROR, "an address is used twice")                                               \
+    X(35, UVK_WARNING, "a matrix without diodes shows ghost keys")                             \
+    X(40, UVK_ERROR, "no key of the board taps this")                                          \
+    X(41, UVK_ERROR, "several keys of the board tap this")                                     \
+    X(42, UVK_ERROR, "no such layer")                                                          \
+    X(43, UVK_ERROR, "no such host system or layout")
+
+struct uvk_message {
+    unsigned code; /* a number of UVK_CODES, shown as U021 */
+    enum uvk_severity severity;
+    struct uvk_place place;
+    char *text;
+    char *fix; /* NULL if there is none */
+};
+
+struct uvk_messages {
+    GPtrArray *list; /* of struct uvk_message * */
+    unsigned errors, warnings; /* told and untold */
+};
+
+/* What CODE stands for, NULL if there is no such code. */
+const char *uvk_code_text(unsigned code);
+const char *uvk_severity_text(enum uvk_severity severity);
+
+void uvk_messages_init(struct uvk_messages *messages);
+void uvk_messages_clear(struct uvk_messages *messages);
+void uvk_messages_sort(struct uvk_messages *messages);
+
+/* Add a message; its severity follows from CODE. FIX may be NULL; both are copied.
+ * A second message with the same code at the same place is dropped. */
+void uvk_say(struct uvk_messages *messages, unsigned code, struct uvk_place place,
+             const char *fix, const char *format, ...) G_GNUC_PRINTF(5, 6);
+
+/* The message as a person reads it: place, text, the line, the marked words, the fix.
+ * COLOUR adds terminal colours. The caller frees it with g_free. */
+char *uvk_message_render(const struct uvk_message *message, bool colour);
+
+#endif

@@ -1,0 +1,27 @@
+/* status.h - what a function of the library answers.
+ *
+ * 1. Functions that can fail return enum uvk_status; UVK_OK is 0.
+ * 2. The library prints nothing and never ends the program.
+ * 3. On anything but UVK_OK, what the function would have filled in is unchanged
+ *    unless its own comment says otherwise.
+ */
+#ifndef UVREK_STATUS_H
+#define UVREK_STATUS_H
+
+enum uvk_status {
+    UVK_OK = 0,
+    UVK_BAD_MAGIC,   /* these bytes are no keymap image */
+    UVK_BAD_VERSION, /* an image of another format version */
+    UVK_BAD_LENGTH,  /* the image is cut, or longer than it says */
+    UVK_BAD_SUM,     /* its checksum does not match its bytes */
+    UVK_BAD_TABLE,   /* a table is missing, out of order, or of the wrong size */
+    UVK_BAD_VALUE,   /* a table holds a value that means nothing */
+    UVK_TOO_BIG,     /* more keys, layers or lines than this engine was built for */
+    UVK_NO_SPACE,    /* the caller's buffer is too small */
+    UVK_FAILED       /* the operation failed; the message beside it says why */
+};
+
+/* A short English phrase for a status, never NULL. */
+const char *uvk_status_text(enum uvk_status status);
+
+#endif

@@ -1,0 +1,62 @@
+/* port.c - the engine's hardware, provided by the program that owns the port. */
+#include "uvrek/port_linux.h"
+
+#include <string.h>
+
+uint32_t uvk_port_time(struct uvk_port *port)
+{
+    return port->time_us;
+}
+
+uvk_bits uvk_port_read_line(struct uvk_port *port, uint8_t line)
+{
+    uvk_bits bits = 0;
+
+    port->wires->select(port->owner, line, true);
+    port->wires->settle(port->owner);
+    for (uint8_t sense = 0; sense < port->senses; sense++) {
+        if (port->wires->read(port->owner, sense)) {
+            bits |= (uvk_bits)1u << sense;
+        }
+    }
+    port->wires->select(port->owner, line, false);
+    return bits;
+}
+
+bool uvk_port_send(struct uvk_port *port, uint8_t interface, const uint8_t *report,
+                   uint8_t size)
+{
+    struct uvk_endpoint *endpoint = &port->endpoints[interface];
+
+    if (!port->configured || endpoint->size != 0) {
+        return false;
+    }
+    memcpy(endpoint->report, report, size);
+    endpoint->size = size;
+    return true;
+}
+
+bool uvk_port_boot_protocol(struct uvk_port *port)
+{
+    return port->boot_protocol;
+}
+
+uint8_t uvk_port_lamps(struct uvk_port *port)
+{
+    return port->lamps;
+}
+
+void uvk_port_wake_host(struct uvk_port *port)
+{
+    port->wants_wake = true;
+}
+
+void uvk_port_restart(struct uvk_port *port)
+{
+    port->wants_restart = true;
+}
+
+void uvk_port_enter_bootloader(struct uvk_port *port)
+{
+    port->wants_bootloader = true;
+}

@@ -1,0 +1,506 @@
+/* board.c - read a board: its chip, its pins, its keys. */
+#include "reading.h"
+
+#include <string.h>
+
+/* ---- statements with one value ---------------------------------------------------- */
+
+static void read_title(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *title = want(reading, statement, 1, UVK_NODE_STRING, "a \"title\"");
+
+    if (title != NULL) {
+        reading->board->title = title->text;
+        want_end(reading, statement, 2);
+    }
+}
+
+static const char *chip_name(size_t index, const void *data)
+{
+    return ((const struct uvk_chip *const *)data)[index]->name;
+}
+
+static void read_chip(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a chip");
+    const struct uvk_chip *const *chips;
+    size_t count;
+    char *fix;
+
+    if (name == NULL) {
+        return;
+    }
+    reading->board->chip = uvk_chip_named(name->text);
+    want_end(reading, statement, 2);
+    if (reading->board->chip == NULL) {
+        chips = uvk_chips(&count);
+        fix = did_you_mean(name->text, count, chip_name, chips);
+        uvk_say(reading->messages, 30, name->place, fix, "no chip '%s' is known", name->text);
+        g_free(fix);
+    }
+}
+
+static void read_usb_number(struct reading *reading, const struct uvk_node *statement,
+                            unsigned *out)
+{
+    const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_NUMBER, "a number");
+    double value;
+
+    if (want_number(reading, node, 0, 0xFFFF, "a USB number", &value)) {
+        *out = (unsigned)value;
+        want_end(reading, statement, 2);
+    }
+}
+
+static void read_vendor(struct reading *reading, const struct uvk_node *statement)
+{
+    read_usb_number(reading, statement, &reading->board->usb_vendor);
+}
+
+static void read_product(struct reading *reading, const struct uvk_node *statement)
+{
+    read_usb_number(reading, statement, &reading->board->usb_product);
+}
+
+/* USB 2.0, 9.6.7: a descriptor's length is one byte, so a string has 126 UTF-16 units. */
+#define USB_STRING_MAX 126
+
+static void read_maker(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *maker = want(reading, statement, 1, UVK_NODE_STRING, "a \"name\"");
+
+    if (maker == NULL) {
+        return;
+    }
+    if (g_utf8_strlen(maker->text, -1) > USB_STRING_MAX / 2) {
+        uvk_say(reading->messages, 17, maker->place, NULL, "a USB name has at most %d characters",
+                USB_STRING_MAX / 2);
+    }
+    reading->board->usb_maker = maker->text;
+    want_end(reading, statement, 2);
+}
+
+static const struct rule usb_rules[] = {
+    {"vendor", read_vendor, false},
+    {"product", read_product, false},
+    {"maker", read_maker, false},
+};
+
+static void read_usb(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *block = want_block(reading, statement);
+
+    if (block != NULL) {
+        want_end(reading, statement, 1);
+        read_block(reading, block, usb_rules, G_N_ELEMENTS(usb_rules), "usb");
+    }
+}
+
+static void read_boot(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a bootloader");
+    const struct uvk_chip *chip = reading->board->chip;
+    int found;
+
+    if (name == NULL || chip == NULL) {
+        return;
+    }
+    found = want_word(reading, name, 12, chip->boots, "bootloader for this chip");
+    reading->board->boot = found >= 0 ? chip->boots[found] : NULL;
+    want_end(reading, statement, 2);
+}
+
+/* ---- the matrix ------------------------------------------------------------------- */
+
+static const char *pin_name(size_t index, const void *data)
+{
+    return ((const struct uvk_chip *)data)->pins[index].name;
+}
+
+static const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *node)
+{
+    const struct uvk_chip *chip = reading->board->chip;
+    const struct uvk_pin *pin;
+    char *fix;
+
+    if (node->kind != UVK_NODE_NAME) {
+        uvk_say(reading->messages, 12, node->place, NULL, "expected a pin");
+        return NULL;
+    }
+    pin = uvk_chip_pin(chip, node->text);
+    if (pin == NULL) {
+        fix = did_you_mean(node->text, chip->pin_count, pin_name, chip);
+        uvk_say(reading->messages, 31, node->place, fix, "the %s has no pin '%s'", chip->title,
+                node->text);
+        g_free(fix);
+    }
+    return pin;
+}
+
+static bool among(const struct uvk_pin *const *pins, unsigned count, const struct uvk_pin *pin)
+{
+    for (unsigned i = 0; i < count; i++) {
+        if (pins[i] == pin) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static void read_side(struct reading *reading, const struct uvk_node *statement,
+                      const struct uvk_pin **pins, unsigned *count)
+{
+    struct uvk_board *board = reading->board;
+
+    if (board->chip == NULL) {
+        return;
+    }
+    for (const struct uvk_node *node = item(statement, 1);
+         node != NULL && node->kind != UVK_NODE_BLOCK; node = node->next) {
+        const struct uvk_pin *pin = find_pin(reading, node);
+        if (pin == NULL) {
+            continue;
+        }
+        if (among(board->rows, board->row_count, pin) ||
+            among(board->cols, board->col_count, pin)) {
+            uvk_say(reading->messages, 32, node->place, NULL, "pin %s is used already",
+                    pin->name);
+        } else if (*count == UVK_SIDE_MAX) {
+            uvk_say(reading->messages, 17, node->place, NULL, "more than %u pins on one side",
+                    UVK_SIDE_MAX);
+            return;
+        } else {
+            pins[(*count)++] = pin;
+        }
+    }
+    if (item(statement, 1) == NULL) {
+        want(reading, statement, 1, UVK_NODE_NAME, "a pin");
+    }
+}
+
+static void read_rows(struct reading *reading, const struct uvk_node *statement)
+{
+    read_side(reading, statement, reading->board->rows, &reading->board->row_count);
+}
+
+static void read_cols(struct reading *reading, const struct uvk_node *statement)
+{
+    read_side(reading, statement, reading->board->cols, &reading->board->col_count);
+}
+
+static bool is_name(const struct uvk_node *node, const char *name)
+{
+    return node != NULL && node->kind == UVK_NODE_NAME && strcmp(node->text, name) == 0;
+}
+
+static void read_flow(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *from = item(statement, 1);
+    const struct uvk_node *arrow = item(statement, 2);
+    const struct uvk_node *to = item(statement, 3);
+    bool is_arrow = arrow != NULL && arrow->kind == UVK_NODE_ARROW;
+
+    if (is_name(from, "none") && arrow == NULL) {
+        reading->board->flow = UVK_NO_DIODES;
+        uvk_say(reading->messages, 35, from->place, "give each switch a diode",
+                "without diodes, three held keys that share a row and a column make a fourth "
+                "one appear");
+    } else if (is_name(from, "row") && is_arrow && is_name(to, "col")) {
+        reading->board->flow = UVK_ROW_TO_COL;
+        want_end(reading, statement, 4);
+    } else if (is_name(from, "col") && is_arrow && is_name(to, "row")) {
+        reading->board->flow = UVK_COL_TO_ROW;
+        want_end(reading, statement, 4);
+    } else {
+        struct uvk_place place = from != NULL ? from->place : statement->place;
+        uvk_say(reading->messages, 12, place, "write row->col, col->row or none",
+                "which way the diodes conduct");
+    }
+}
+
+static void read_debounce(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
+
+    want_time(reading, node, 0, 100000, &reading->board->debounce);
+}
+
+static void read_settle(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
+
+    want_time(reading, node, 0, 100, &reading->board->settle);
+}
+
+static const struct rule matrix_rules[] = {
+    {"rows", read_rows, false},         {"cols", read_cols, false},
+    {"flow", read_flow, false},         {"debounce", read_debounce, false},
+    {"settle", read_settle, false},
+};
+
+static bool has_statement(const struct uvk_node *block, const char *word)
+{
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        if (keyword(at) != NULL && strcmp(keyword(at), word) == 0) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Say which of WORDS (NULL-terminated) has no statement in BLOCK. */
+static void want_statements(struct reading *reading, const struct uvk_node *block,
+                            struct uvk_place place, const char *const *words, const char *of)
+{
+    for (; *words != NULL; words++) {
+        if (!has_statement(block, *words)) {
+            uvk_say(reading->messages, 16, place, NULL, "this %s has no '%s'", of, *words);
+            return;
+        }
+    }
+}
+
+static void read_matrix(struct reading *reading, const struct uvk_node *statement)
+{
+    static const char *const needed[] = {"rows", "cols", "flow", NULL};
+    const struct uvk_node *first = item(statement, 1);
+    const struct uvk_node *block = want_block(reading, statement);
+
+    if (first != NULL) {
+        not_supported_yet(reading, first->place, "a matrix for one half");
+        return;
+    }
+    if (block != NULL) {
+        want_statements(reading, block, statement->child->place, needed, "matrix");
+        read_block(reading, block, matrix_rules, G_N_ELEMENTS(matrix_rules), "matrix");
+    }
+}
+
+/* ---- the keys --------------------------------------------------------------------- */
+
+bool parse_address(const char *text, unsigned *row, unsigned *col)
+{
+    guint64 numbers[2];
+
+    for (int i = 0; i < 2; i++) {
+        char *end;
+        if (*text != "rc"[i] || !g_ascii_isdigit(text[1])) {
+            return false;
+        }
+        numbers[i] = g_ascii_strtoull(text + 1, &end, 10);
+        text = end;
+    }
+    if (*text != '\0' || numbers[0] > 999 || numbers[1] > 999) {
+        return false;
+    }
+    *row = (unsigned)numbers[0];
+    *col = (unsigned)numbers[1];
+    return true;
+}
+
+struct pen {
+    double x, y;
+    unsigned line;
+    GArray *keys; /* of struct uvk_key_place */
+};
+
+static bool address_is_taken(const struct pen *pen, unsigned row, unsigned col)
+{
+    for (guint i = 0; i < pen->keys->len; i++) {
+        const struct uvk_key_place *key = &g_array_index(pen->keys, struct uvk_key_place, i);
+        if (key->row == row && key->col == col) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static void check_address(struct reading *reading, const struct pen *pen,
+                          const struct uvk_key_place *key)
+{
+    const struct uvk_board *board = reading->board;
+
+    if (board->row_count == 0 || board->col_count == 0) {
+        return; /* said already */
+    }
+    if (key->row >= board->row_count || key->col >= board->col_count) {
+        uvk_say(reading->messages, 33, key->place, NULL,
+                "the matrix has rows r0..r%u and columns c0..c%u", board->row_count - 1,
+                board->col_count - 1);
+    } else if (address_is_taken(pen, key->row, key->col)) {
+        uvk_say(reading->messages, 34, key->place, NULL, "r%uc%u stands on the board already",
+                key->row, key->col);
+    }
+}
+
+static void place_key(struct reading *reading, struct pen *pen, const struct uvk_node *node)
+{
+    struct uvk_key_place key = {.place = node->place, .x = pen->x, .y = pen->y, .width = 1,
+                                .height = 1, .line = pen->line};
+
+    if (node->kind == UVK_NODE_SIZED) {
+        key.width = node->number;
+        key.height = node->second;
+        node = node->child;
+    }
+    if (node->kind != UVK_NODE_NAME || !parse_address(node->text, &key.row, &key.col)) {
+        uvk_say(reading->messages, 12, node->place, NULL,
+                "expected a matrix address such as r0c3");
+        return;
+    }
+    if (key.width < 0.25 || key.width > 20 || key.height < 0.25 || key.height > 20) {
+        uvk_say(reading->messages, 17, key.place, NULL, "a key is from 0.25 to 20 units wide");
+        return;
+    }
+    check_address(reading, pen, &key);
+    pen->x += key.width;
+    g_array_append_val(pen->keys, key);
+}
+
+static void read_key_item(struct reading *reading, struct pen *pen,
+                          const struct uvk_node *node)
+{
+    switch (node->kind) {
+    case UVK_NODE_GAP:
+        pen->x += node->number;
+        break;
+    case UVK_NODE_PUSH:
+        not_supported_yet(reading, node->place, "a knob");
+        if (node->child != NULL) {
+            place_key(reading, pen, node->child);
+        }
+        break;
+    case UVK_NODE_CHOICE:
+        not_supported_yet(reading, node->place, "a layout choice");
+        break;
+    case UVK_NODE_ADDRESS:
+        not_supported_yet(reading, node->place, "a board in halves");
+        break;
+    default:
+        place_key(reading, pen, node);
+        break;
+    }
+}
+
+/* at X Y: the next line starts there. */
+static void move_pen(struct reading *reading, struct pen *pen, const struct uvk_node *statement)
+{
+    const struct uvk_node *x = want(reading, statement, 1, UVK_NODE_NUMBER, "X and Y");
+    const struct uvk_node *y = x ? want(reading, statement, 2, UVK_NODE_NUMBER, "Y") : NULL;
+
+    if (want_number(reading, x, -100, 100, "a place", &pen->x) &&
+        want_number(reading, y, -100, 100, "a place", &pen->y)) {
+        want_end(reading, statement, 3);
+    }
+}
+
+/* A line of cells, or a line that moves the pen. */
+static void read_key_line(struct reading *reading, struct pen *pen,
+                          const struct uvk_node *statement)
+{
+    const char *word = keyword(statement);
+
+    if (word != NULL && strcmp(word, "at") == 0) {
+        move_pen(reading, pen, statement);
+        return;
+    }
+    if (word != NULL && (strcmp(word, "turn") == 0 || strcmp(word, "stagger") == 0)) {
+        not_supported_yet(reading, statement->child->place, word);
+        return;
+    }
+    for (const struct uvk_node *node = statement->child; node != NULL; node = node->next) {
+        read_key_item(reading, pen, node);
+    }
+    pen->x = 0;
+    pen->y += 1;
+    pen->line++;
+}
+
+#define KEYS_MAX 254u
+
+static void read_keys(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *block = want_block(reading, statement);
+    struct pen pen = {0, 0, 0, NULL};
+
+    if (item(statement, 1) != NULL) {
+        not_supported_yet(reading, item(statement, 1)->place, "keys of one half");
+        return;
+    }
+    if (block == NULL) {
+        return;
+    }
+    pen.keys = g_array_new(FALSE, TRUE, sizeof(struct uvk_key_place));
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        if (at->kind != UVK_NODE_BROKEN) {
+            read_key_line(reading, &pen, at);
+        }
+    }
+    if (pen.keys->len == 0 && block->child == NULL) {
+        uvk_say(reading->messages, 16, statement->child->place, NULL, "this board has no keys");
+    }
+    if (pen.keys->len > KEYS_MAX) {
+        uvk_say(reading->messages, 27, statement->child->place, NULL,
+                "%u keys; a board has at most %u", pen.keys->len, KEYS_MAX);
+    }
+    reading->board->key_count = pen.keys->len;
+    reading->board->line_count = pen.line;
+    reading->board->keys =
+        uvk_arena_take(reading->arena, (pen.keys->len + 1) * sizeof(struct uvk_key_place));
+    if (pen.keys->len > 0) {
+        memcpy(reading->board->keys, pen.keys->data,
+               pen.keys->len * sizeof(struct uvk_key_place));
+    }
+    g_array_free(pen.keys, TRUE);
+}
+
+static const struct rule board_rules[] = {
+    {"title", read_title, false}, {"chip", read_chip, false},   {"usb", read_usb, false},
+    {"boot", read_boot, false},   {"matrix", read_matrix, false}, {"keys", read_keys, false},
+    {"pins", NULL, true},         {"direct", NULL, true},       {"knob", NULL, true},
+    {"choice", NULL, true},       {"halves", NULL, true},       {"backlight", NULL, true},
+    {"strip", NULL, true},        {"set", NULL, true},
+};
+
+void read_board(struct reading *reading, const struct uvk_node *statement)
+{
+    static const char *const needed[] = {"chip", "matrix", "keys", NULL};
+    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "the board's name");
+    const struct uvk_node *block = want_block(reading, statement);
+    struct uvk_board *board;
+
+    if (reading->board != NULL) {
+        uvk_say(reading->messages, 15, statement->child->place, NULL,
+                "a program has one board; '%s' is there already", reading->board->name);
+        return;
+    }
+    board = uvk_arena_take(reading->arena, sizeof *board);
+    reading->board = board;
+    reading->program->board = board;
+    board->place = statement->place;
+    board->name = name != NULL ? name->text : "?";
+    board->title = board->name;
+    board->usb_maker = "";
+    board->debounce = 5000;
+    board->settle = 5;
+    if (name == NULL || block == NULL) {
+        return;
+    }
+    want_end(reading, statement, 2);
+    want_statements(reading, block, name->place, needed, "board");
+    read_block(reading, block, board_rules, G_N_ELEMENTS(board_rules), "board");
+    if (board->boot == NULL && board->chip != NULL) {
+        board->boot = board->chip->boots[0];
+    }
+}
+
+struct uvk_scan_plan uvk_board_scan(const struct uvk_board *board)
+{
+    struct uvk_scan_plan rows = {board->rows, board->cols, board->row_count, board->col_count,
+                                 true};
+    struct uvk_scan_plan cols = {board->cols, board->rows, board->col_count, board->row_count,
+                                 false};
+
+    /* A selected pin is pulled low: the current has to flow into it. */
+    return board->flow == UVK_ROW_TO_COL ? cols : rows;
+}

@@ -1,0 +1,333 @@
+/* keymap.c - read a keymap: the host, the names, the layers. */
+#include "reading.h"
+
+#include <string.h>
+
+#define LAYERS_MAX 255u
+
+static void read_host(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a system");
+    int system = want_word(reading, name, 43, uvk_system_names, "system");
+    int layout;
+
+    if (system < 0) {
+        return;
+    }
+    reading->keymap->system = (enum uvk_system)system;
+    name = want(reading, statement, 2, UVK_NODE_NAME, "a layout");
+    layout = want_word(reading, name, 43, uvk_layout_names, "layout");
+    if (layout >= 0) {
+        reading->keymap->layout = uvk_layout_load(uvk_layout_names[layout]);
+        want_end(reading, statement, 3);
+    }
+    if (layout >= 0 && reading->keymap->layout == NULL) {
+        uvk_say(reading->messages, 43, name->place, "install the package xkb-data",
+                "the data of this layout is not on this machine");
+    }
+}
+
+/* ---- names ------------------------------------------------------------------------ */
+
+/* False if NAME cannot be a name of the keymap's own; that is told. */
+static bool name_is_free(struct reading *reading, const struct uvk_node *name)
+{
+    if (uvk_key_named(name->text) != NULL || strcmp(name->text, "primary") == 0) {
+        uvk_say(reading->messages, 20, name->place, NULL,
+                "'%s' is a key; a name of your own must be another", name->text);
+        return false;
+    }
+    if (own_named(reading, name->text) != NULL) {
+        uvk_say(reading->messages, 15, name->place, NULL, "'%s' is defined already",
+                name->text);
+        return false;
+    }
+    return true;
+}
+
+/* Names whose definition is not read are known all the same, so that one mistake is not
+ * told again wherever the name is used. */
+static const struct {
+    const char *word;
+    int kind;
+} naming[] = {{"layer", OWN_LAYER}, {"let", OWN_LET}, {"macro", OWN_BROKEN},
+              {"dance", OWN_BROKEN}};
+
+static int naming_kind(const struct uvk_node *statement)
+{
+    const char *word = keyword(statement);
+
+    for (size_t i = 0; word != NULL && i < G_N_ELEMENTS(naming); i++) {
+        if (strcmp(naming[i].word, word) == 0) {
+            return naming[i].kind;
+        }
+    }
+    return -1;
+}
+
+/* let NAME = CELLS */
+static void collect_let(struct reading *reading, const struct uvk_node *statement,
+                        struct own_name *own)
+{
+    const struct uvk_node *sign =
+        want(reading, statement, 2, UVK_NODE_EQUALS, "'=' behind the name");
+    const struct uvk_node *meaning = item(statement, 3);
+
+    if (sign != NULL && meaning == NULL) {
+        want(reading, statement, 3, UVK_NODE_NAME, "what the name stands for");
+    }
+    own->kind = sign != NULL && meaning != NULL ? OWN_LET : OWN_BROKEN;
+    own->meaning = meaning;
+}
+
+static void collect_name(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *name = item(statement, 1);
+    int kind = naming_kind(statement);
+    struct own_name own = {.kind = OWN_BROKEN};
+
+    if (kind < 0 || name == NULL) {
+        return;
+    }
+    if (name->kind == UVK_NODE_CALL && kind == OWN_LET) {
+        not_supported_yet(reading, name->place, "a let with parameters");
+    } else if (name->kind != UVK_NODE_NAME) {
+        uvk_say(reading->messages, 12, name->place, NULL, "expected a name");
+        return;
+    } else if (!name_is_free(reading, name)) {
+        return;
+    }
+    own.name = name->text;
+    own.place = name->place;
+    if (kind == OWN_LET && name->kind == UVK_NODE_NAME && statement->kind != UVK_NODE_BROKEN) {
+        collect_let(reading, statement, &own);
+    } else if (kind == OWN_LAYER) {
+        own.kind = OWN_LAYER;
+        own.layer = reading->keymap->layer_count++;
+    }
+    g_array_append_val(reading->own, own);
+}
+
+/* A let that nothing uses is read as well, so that its mistakes are told. */
+static void read_let(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *name = item(statement, 1);
+    const struct own_name *own =
+        name != NULL && name->kind == UVK_NODE_NAME ? own_named(reading, name->text) : NULL;
+    const struct uvk_node *meaning = own != NULL && own->kind == OWN_LET ? own->meaning : NULL;
+
+    if (own == NULL || own->place.at != name->place.at) {
+        return;
+    }
+    if (meaning != NULL && meaning->next == NULL) {
+        struct uvk_node use = {.kind = UVK_NODE_NAME, .place = name->place, .text = own->name};
+        cell_value(reading, &use);
+        return;
+    }
+    for (; meaning != NULL; meaning = meaning->next) {
+        cell_value(reading, meaning);
+    }
+}
+
+/* ---- layers ----------------------------------------------------------------------- */
+
+/* The cells of a layer while it is read. */
+struct cells {
+    GArray *values;  /* of struct uvk_value */
+    GArray *lengths; /* of unsigned: cells of each line */
+    GArray *lines;   /* of struct uvk_place */
+    bool broken;     /* a line could not be read */
+};
+
+static void add_cells(struct reading *reading, struct cells *cells, const struct uvk_node *node)
+{
+    struct own_name *own = several_cells(reading, node);
+
+    if (own == NULL) {
+        struct uvk_value value = cell_value(reading, node);
+        g_array_append_val(cells->values, value);
+        return;
+    }
+    for (const struct uvk_node *part = own->meaning; part != NULL; part = part->next) {
+        struct uvk_value value = cell_value(reading, part);
+        g_array_append_val(cells->values, value);
+    }
+}
+
+static void read_line(struct reading *reading, struct cells *cells,
+                      const struct uvk_node *statement)
+{
+    const char *word = keyword(statement);
+    guint before = cells->values->len;
+    unsigned length;
+
+    if (statement->kind == UVK_NODE_BROKEN) {
+        cells->broken = true;
+        return;
+    }
+    if (word != NULL && strcmp(word, "knob") == 0) {
+        not_supported_yet(reading, statement->child->place, "a knob");
+        return;
+    }
+    for (const struct uvk_node *node = statement->child; node != NULL; node = node->next) {
+        if (node->kind == UVK_NODE_BLOCK) {
+            uvk_say(reading->messages, 12, node->place, NULL, "expected a cell, found a block");
+        } else {
+            add_cells(reading, cells, node);
+        }
+    }
+    length = cells->values->len - before;
+    g_array_append_val(cells->lengths, length);
+    g_array_append_val(cells->lines, statement->place);
+}
+
+/* Cells of the board's line LINE. */
+static unsigned board_line(const struct uvk_board *board, unsigned line)
+{
+    unsigned count = 0;
+
+    for (unsigned i = 0; i < board->key_count; i++) {
+        count += board->keys[i].line == line;
+    }
+    return count;
+}
+
+static void check_lines(struct reading *reading, const struct cells *cells)
+{
+    for (guint i = 0; i < cells->lengths->len; i++) {
+        unsigned has = g_array_index(cells->lengths, unsigned, i);
+        unsigned wanted = board_line(reading->board, i);
+        if (has != wanted) {
+            uvk_say(reading->messages, 24,
+                    g_array_index(cells->lines, struct uvk_place, i), NULL,
+                    "%u cells, the board has %u in this line", has, wanted);
+        }
+    }
+}
+
+static void check_count(struct reading *reading, const struct cells *cells,
+                        const struct uvk_layer_text *layer)
+{
+    const struct uvk_board *board = reading->board;
+
+    if (cells->broken || cells->values->len == board->key_count) {
+        return;
+    }
+    if (cells->lengths->len == board->line_count) {
+        check_lines(reading, cells);
+    } else {
+        uvk_say(reading->messages, 25, layer->place, NULL,
+                "layer '%s' has %u cells, the board has %u keys", layer->name,
+                cells->values->len, board->key_count);
+    }
+}
+
+static void read_cells(struct reading *reading, const struct uvk_node *block,
+                       struct uvk_layer_text *layer)
+{
+    unsigned keys = reading->board->key_count;
+    struct cells cells = {g_array_new(FALSE, TRUE, sizeof(struct uvk_value)),
+                          g_array_new(FALSE, TRUE, sizeof(unsigned)),
+                          g_array_new(FALSE, TRUE, sizeof(struct uvk_place)), false};
+
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        read_line(reading, &cells, at);
+    }
+    check_count(reading, &cells, layer);
+    layer->cells = uvk_arena_take(reading->arena, (keys + 1) * sizeof *layer->cells);
+    if (cells.values->len > 0) {
+        memcpy(layer->cells, cells.values->data,
+               MIN(keys, cells.values->len) * sizeof *layer->cells);
+    }
+    g_array_free(cells.values, TRUE);
+    g_array_free(cells.lengths, TRUE);
+    g_array_free(cells.lines, TRUE);
+}
+
+static void read_layer(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a layer's name");
+    const struct own_name *own = name != NULL ? own_named(reading, name->text) : NULL;
+    const struct uvk_node *block = want_block(reading, statement);
+    struct uvk_layer_text *layer;
+
+    if (block == NULL || own == NULL || own->kind != OWN_LAYER ||
+        own->place.at != name->place.at || own->place.source != name->place.source) {
+        return;
+    }
+    if (item(statement, 2) != NULL) {
+        not_supported_yet(reading, item(statement, 2)->place, "a layer with conditions");
+        return;
+    }
+    layer = &reading->keymap->layers[own->layer];
+    layer->name = own->name;
+    layer->place = name->place;
+    if (reading->board != NULL && reading->board->keys != NULL) {
+        read_cells(reading, block, layer);
+    }
+}
+
+static const struct rule keymap_rules[] = {
+    {"host", read_host, false}, {"let", read_let, true},   {"layer", read_layer, true},
+    {"feel", NULL, true},       {"combo", NULL, true},     {"dance", NULL, true},
+    {"leader", NULL, true},     {"macro", NULL, true},     {"long-press", NULL, true},
+    {"live", NULL, true},       {"set", NULL, true},
+};
+
+static void read_statements(struct reading *reading, const struct uvk_node *block)
+{
+    struct uvk_keymap *keymap = reading->keymap;
+
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        collect_name(reading, at);
+    }
+    keymap->layers =
+        uvk_arena_take(reading->arena, (keymap->layer_count + 1) * sizeof *keymap->layers);
+    read_block(reading, block, keymap_rules, G_N_ELEMENTS(keymap_rules), "keymap");
+    if (keymap->layer_count == 0) {
+        uvk_say(reading->messages, 16, keymap->place, NULL, "this keymap has no layer");
+    }
+    if (keymap->layer_count > LAYERS_MAX) {
+        uvk_say(reading->messages, 27, keymap->place, NULL,
+                "%u layers; a keymap has at most %u", keymap->layer_count, LAYERS_MAX);
+    }
+}
+
+/* Without a host statement the keys are read by Linux with the US layout. */
+static bool names_host(const struct uvk_node *block)
+{
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        if (keyword(at) != NULL && strcmp(keyword(at), "host") == 0) {
+            return true;
+        }
+    }
+    return false;
+}
+
+void read_keymap(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *name =
+        want(reading, statement, 1, UVK_NODE_NAME, "the keymap's name");
+    const struct uvk_node *block = want_block(reading, statement);
+    struct uvk_keymap *keymap;
+
+    if (reading->keymap != NULL) {
+        uvk_say(reading->messages, 15, statement->child->place, NULL,
+                "a program has at most one keymap; '%s' is there already",
+                reading->keymap->name);
+        return;
+    }
+    keymap = uvk_arena_take(reading->arena, sizeof *keymap);
+    reading->keymap = keymap;
+    reading->program->keymap = keymap;
+    keymap->name = name != NULL ? name->text : "?";
+    keymap->place = statement->child->place;
+    if (name == NULL || block == NULL) {
+        return;
+    }
+    want_end(reading, statement, 2);
+    if (!names_host(block)) {
+        keymap->layout = uvk_layout_load(uvk_layout_names[0]);
+    }
+    read_statements(reading, block);
+}

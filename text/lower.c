@@ -1,0 +1,155 @@
+/* lower.c - from the model to a keymap image. */
+#include "uvrek/image_write.h"
+#include "uvrek/text.h"
+
+#include <string.h>
+
+struct lowering {
+    struct uvk_program *program;
+    GArray *chords; /* of struct uvk_chord_row */
+};
+
+/* The word of a usage without modifiers. */
+static uvk_action plain_action(const struct uvk_value *value)
+{
+    switch (value->page) {
+    case 0x07:
+        return UVK_MAKE_KEY(0, value->usage);
+    case 0x09:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_CLICK, value->usage);
+    case 0x01:
+        if (value->turn != 0) {
+            return UVK_MAKE_DEVICE(UVK_DEVICE_WHEEL,
+                                   value->turn > 0 ? UVK_WHEEL_UP : UVK_WHEEL_DOWN);
+        }
+        return UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, value->usage);
+    default:
+        if (value->turn != 0) {
+            return UVK_MAKE_DEVICE(UVK_DEVICE_WHEEL,
+                                   value->turn > 0 ? UVK_WHEEL_RIGHT : UVK_WHEEL_LEFT);
+        }
+        return UVK_MAKE(UVK_CONSUMER, value->usage);
+    }
+}
+
+/* A row of the chord table; the same chord is kept once. */
+static uvk_action chord_action(struct lowering *lowering, uint8_t mods, uvk_action action)
+{
+    struct uvk_chord_row row = {mods, action};
+
+    for (guint i = 0; i < lowering->chords->len; i++) {
+        const struct uvk_chord_row *known =
+            &g_array_index(lowering->chords, struct uvk_chord_row, i);
+        if (known->mods == mods && known->action == action) {
+            return UVK_MAKE(UVK_CHORD, i);
+        }
+    }
+    g_array_append_val(lowering->chords, row);
+    return UVK_MAKE(UVK_CHORD, lowering->chords->len - 1);
+}
+
+/* Modifiers of one side and a key fit the action word; the rest needs the table. */
+static uvk_action usage_action(struct lowering *lowering, const struct uvk_value *value)
+{
+    uvk_action action = plain_action(value);
+    unsigned left = value->mods & 0x0Fu;
+    unsigned right = value->mods >> 4;
+
+    if (value->mods == 0) {
+        return action;
+    }
+    if (value->page != 0x07 || (left != 0 && right != 0)) {
+        return chord_action(lowering, value->mods, action);
+    }
+    return right != 0 ? UVK_MAKE_KEY(right | UVK_MOD_RIGHT, value->usage)
+                      : UVK_MAKE_KEY(left, value->usage);
+}
+
+static uvk_action lower_value(struct lowering *lowering, const struct uvk_value *value)
+{
+    switch (value->kind) {
+    case UVK_VALUE_THROUGH:
+        return UVK_SEE_THROUGH;
+    case UVK_VALUE_USAGE:
+        return usage_action(lowering, value);
+    case UVK_VALUE_LAYER:
+        return UVK_MAKE_LAYER(value->layer);
+    case UVK_VALUE_BOARD:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_BOARD, value->usage);
+    default:
+        return UVK_NOTHING;
+    }
+}
+
+static uvk_action *lower_cells(struct lowering *lowering)
+{
+    const struct uvk_keymap *keymap = lowering->program->keymap;
+    unsigned keys = lowering->program->board->key_count;
+    uvk_action *cells = g_new(uvk_action, keymap->layer_count * (size_t)keys);
+
+    for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
+        for (unsigned key = 0; key < keys; key++) {
+            cells[layer * (size_t)keys + key] =
+                lower_value(lowering, &keymap->layers[layer].cells[key]);
+        }
+    }
+    return cells;
+}
+
+static uint8_t *lower_switches(const struct uvk_board *board, const struct uvk_scan_plan *scan)
+{
+    size_t count = (size_t)scan->line_count * scan->sense_count;
+    uint8_t *switches = g_malloc(count);
+
+    memset(switches, UVK_NO_KEY, count);
+    for (unsigned i = 0; i < board->key_count; i++) {
+        unsigned line = scan->rows_are_lines ? board->keys[i].row : board->keys[i].col;
+        unsigned sense = scan->rows_are_lines ? board->keys[i].col : board->keys[i].row;
+        switches[(size_t)line * scan->sense_count + sense] = (uint8_t)i;
+    }
+    return switches;
+}
+
+uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
+{
+    const struct uvk_board *board = program->board;
+    const struct uvk_keymap *keymap = program->keymap;
+    struct lowering lowering = {program, g_array_new(FALSE, TRUE, sizeof(struct uvk_chord_row))};
+    struct uvk_scan_plan scan = uvk_board_scan(board);
+    uvk_action *cells = lower_cells(&lowering);
+    uint8_t *switches = lower_switches(board, &scan);
+    struct uvk_image_plan plan = {
+        .keys = (uint8_t)board->key_count,
+        .layers = (uint8_t)keymap->layer_count,
+        .lines = (uint8_t)scan.line_count,
+        .senses = (uint8_t)scan.sense_count,
+        .switches = switches,
+        .cells = cells,
+        .chords = (const struct uvk_chord_row *)(void *)lowering.chords->data,
+        .chord_count = (uint16_t)lowering.chords->len,
+        .settings = {[UVK_SET_DEBOUNCE] = (uint16_t)((board->debounce + 999) / 1000)},
+    };
+    size_t bytes = uvk_image_size(&plan);
+    uint8_t *image = g_malloc(bytes);
+    enum uvk_status status = UVK_NO_SPACE;
+
+    if (lowering.chords->len <= UVK_CHORDS_MAX) {
+        status = uvk_image_write(&plan, image, bytes);
+    }
+    if (status == UVK_NO_SPACE) {
+        uvk_say(&program->messages, 27, keymap->place, NULL,
+                "this keymap takes %zu bytes; an image has at most %u, and %u chords", bytes,
+                UVK_IMAGE_MAX, UVK_CHORDS_MAX);
+    } else if (status != UVK_OK) {
+        uvk_say(&program->messages, 27, keymap->place, NULL, "the image was refused: %s",
+                uvk_status_text(status));
+    }
+    *size = (uint16_t)bytes;
+    if (status != UVK_OK) {
+        g_clear_pointer(&image, g_free);
+    }
+    g_array_free(lowering.chords, TRUE);
+    g_free(cells);
+    g_free(switches);
+    return image;
+}

@@ -1,0 +1,55 @@
+/* near.c - what a misspelt word was probably meant to be. */
+#include "uvrek/text.h"
+
+#include <string.h>
+
+/* Insertions, deletions, replacements and swaps of neighbours that make A into B. */
+static size_t distance(const char *a, const char *b)
+{
+    size_t rows[3][UVK_NAME_MAX + 1];
+    size_t *before = rows[0];
+    size_t *last = rows[1];
+    size_t *row = rows[2];
+    size_t wide = strlen(b);
+
+    for (size_t j = 0; j <= wide; j++) {
+        last[j] = j;
+    }
+    for (size_t i = 1; a[i - 1] != '\0'; i++) {
+        size_t *spare = before;
+        row[0] = i;
+        for (size_t j = 1; j <= wide; j++) {
+            row[j] = MIN(MIN(last[j], row[j - 1]) + 1, last[j - 1] + (a[i - 1] != b[j - 1]));
+            if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1]) {
+                row[j] = MIN(row[j], before[j - 2] + 1);
+            }
+        }
+        before = last;
+        last = row;
+        row = spare;
+    }
+    return last[wide];
+}
+
+const char *uvk_nearest(const char *word, size_t count,
+                        const char *(*name_of)(size_t index, const void *data),
+                        const void *data)
+{
+    size_t length = strlen(word);
+    size_t limit = MAX(1, length / 3); /* wrong letters that are still near */
+    size_t nearest = limit + 1;
+    const char *best = NULL;
+
+    if (length < 2 || length > UVK_NAME_MAX) {
+        return NULL;
+    }
+    for (size_t i = 0; i < count; i++) {
+        const char *name = name_of(i, data);
+        size_t far = strlen(name) <= UVK_NAME_MAX ? distance(word, name) : nearest;
+        if (far < nearest) {
+            best = name;
+            nearest = far;
+        }
+    }
+    return best;
+}

@@ -1,0 +1,281 @@
+/* plays.c - read what is expected of a keymap. */
+#include "reading.h"
+
+#include <string.h>
+
+#define TAP_TIME  20000.0                     /* microseconds */
+#define TIME_MAX  (24.0 * 3600.0 * 1000000.0) /* of one wait */
+
+/* ---- which key -------------------------------------------------------------------- */
+
+static bool key_at_address(struct reading *reading, const struct uvk_node *node, unsigned *key)
+{
+    unsigned row;
+    unsigned col;
+
+    if (node->kind != UVK_NODE_NAME || !parse_address(node->text, &row, &col)) {
+        return false;
+    }
+    for (unsigned i = 0; i < reading->board->key_count; i++) {
+        if (reading->board->keys[i].row == row && reading->board->keys[i].col == col) {
+            *key = i;
+            return true;
+        }
+    }
+    return false;
+}
+
+/* The key that taps NODE's value in the first layer, or is at that address. */
+static bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *key)
+{
+    const struct uvk_value *cells = reading->keymap->layers[0].cells;
+    struct uvk_value value;
+    unsigned found = 0;
+
+    if (key_at_address(reading, node, key)) {
+        return true;
+    }
+    value = cell_value(reading, node);
+    if (value.kind == UVK_VALUE_BROKEN || cells == NULL) {
+        return false;
+    }
+    for (unsigned i = reading->board->key_count; i-- > 0;) {
+        if (uvk_value_equal(&cells[i], &value)) {
+            *key = i;
+            found++;
+        }
+    }
+    if (found == 0) {
+        uvk_say(reading->messages, 40, node->place, "an address such as r0c0 names any key",
+                "no key taps this in layer '%s'", reading->keymap->layers[0].name);
+    } else if (found > 1) {
+        char *fix = g_strdup_printf("the first of them is r%uc%u",
+                                    reading->board->keys[*key].row,
+                                    reading->board->keys[*key].col);
+        uvk_say(reading->messages, 41, node->place, fix, "%u keys tap this in layer '%s'", found,
+                reading->keymap->layers[0].name);
+        g_free(fix);
+    }
+    return found == 1;
+}
+
+static bool want_key(struct reading *reading, const struct uvk_node *statement, unsigned *key)
+{
+    const struct uvk_node *node = item(statement, 1);
+
+    if (node == NULL) {
+        want(reading, statement, 1, UVK_NODE_NAME, "a key");
+        return false;
+    }
+    return find_key(reading, node, key);
+}
+
+/* ---- steps ------------------------------------------------------------------------ */
+
+static bool read_key_step(struct reading *reading, const struct uvk_node *statement,
+                          struct uvk_step *step)
+{
+    want_end(reading, statement, 2);
+    return want_key(reading, statement, &step->key);
+}
+
+static bool read_tap(struct reading *reading, const struct uvk_node *statement,
+                     struct uvk_step *step)
+{
+    const struct uvk_node *word = item(statement, 2);
+    double time = TAP_TIME;
+    bool well = want_key(reading, statement, &step->key);
+
+    if (word != NULL) {
+        if (word->kind != UVK_NODE_NAME || strcmp(word->text, "for") != 0) {
+            uvk_say(reading->messages, 12, word->place, NULL, "expected 'for' and a time");
+            return false;
+        }
+        well &= want_time(reading, want(reading, statement, 3, UVK_NODE_TIME, "a time"), 0,
+                          TIME_MAX, &time);
+        want_end(reading, statement, 4);
+    }
+    step->time = (uint64_t)time;
+    return well;
+}
+
+static bool read_wait(struct reading *reading, const struct uvk_node *statement,
+                      struct uvk_step *step)
+{
+    double time;
+
+    if (!want_time(reading, want(reading, statement, 1, UVK_NODE_TIME, "a time"), 0, TIME_MAX,
+                   &time)) {
+        return false;
+    }
+    want_end(reading, statement, 2);
+    step->time = (uint64_t)time;
+    return true;
+}
+
+static bool read_settle(struct reading *reading, const struct uvk_node *statement,
+                        struct uvk_step *step)
+{
+    (void)step;
+    want_end(reading, statement, 1);
+    return true;
+}
+
+static bool read_expect_text(struct reading *reading, const struct uvk_node *statement,
+                             struct uvk_step *step)
+{
+    const struct uvk_node *text = want(reading, statement, 2, UVK_NODE_STRING, "a \"text\"");
+
+    if (text == NULL) {
+        return false;
+    }
+    step->text = text->text;
+    want_end(reading, statement, 3);
+    return true;
+}
+
+static bool may_expect(const struct uvk_value *value, enum uvk_step_kind kind)
+{
+    return kind == UVK_STEP_EXPECT_LAYERS ? value->kind == UVK_VALUE_LAYER
+                                          : value->kind == UVK_VALUE_USAGE;
+}
+
+/* A list of cells; `nothing` alone is the empty list. */
+static bool read_expect_list(struct reading *reading, const struct uvk_node *statement,
+                             struct uvk_step *step)
+{
+    const struct uvk_node *first = item(statement, 2);
+    GArray *values = g_array_new(FALSE, TRUE, sizeof(struct uvk_value));
+    bool well = first != NULL || want(reading, statement, 2, UVK_NODE_NAME, "what is expected");
+
+    if (first != NULL && first->kind == UVK_NODE_NAME && strcmp(first->text, "nothing") == 0) {
+        want_end(reading, statement, 3);
+        first = NULL;
+    }
+    for (; first != NULL && first->kind != UVK_NODE_BLOCK; first = first->next) {
+        struct uvk_value value = cell_value(reading, first);
+        if (value.kind != UVK_VALUE_BROKEN && !may_expect(&value, step->kind)) {
+            bool layers = step->kind == UVK_STEP_EXPECT_LAYERS;
+            uvk_say(reading->messages, layers ? 42 : 22, first->place, NULL,
+                    layers ? "this is no layer" : "this is no key that the host could see");
+            well = false;
+        }
+        well = well && value.kind != UVK_VALUE_BROKEN;
+        g_array_append_val(values, value);
+    }
+    step->value_count = values->len;
+    step->values = uvk_arena_take(reading->arena, (values->len + 1) * sizeof *step->values);
+    if (values->len > 0) {
+        memcpy(step->values, values->data, values->len * sizeof *step->values);
+    }
+    g_array_free(values, TRUE);
+    return well;
+}
+
+struct step_rule {
+    const char *word;
+    enum uvk_step_kind kind;
+    bool (*read)(struct reading *, const struct uvk_node *statement, struct uvk_step *);
+};
+
+static const struct step_rule expectations[] = {
+    {"text", UVK_STEP_EXPECT_TEXT, read_expect_text},
+    {"keys", UVK_STEP_EXPECT_KEYS, read_expect_list},
+    {"held", UVK_STEP_EXPECT_HELD, read_expect_list},
+    {"layers", UVK_STEP_EXPECT_LAYERS, read_expect_list},
+    {"pointer", 0, NULL},
+    {"wheel", 0, NULL},
+    {"delay", 0, NULL},
+};
+
+static bool read_expect(struct reading *reading, const struct uvk_node *statement,
+                        struct uvk_step *step);
+
+static const struct step_rule steps[] = {
+    {"down", UVK_STEP_DOWN, read_key_step}, {"up", UVK_STEP_UP, read_key_step},
+    {"tap", UVK_STEP_TAP, read_tap},        {"wait", UVK_STEP_WAIT, read_wait},
+    {"settle", UVK_STEP_SETTLE, read_settle}, {"expect", 0, read_expect},
+    {"turn", 0, NULL},
+};
+
+static const char *step_word(size_t index, const void *data)
+{
+    return ((const struct step_rule *)data)[index].word;
+}
+
+/* Read STATEMENT by the rule for the word NODE. */
+static bool by_rule(struct reading *reading, const struct uvk_node *statement,
+                    const struct uvk_node *node, const struct step_rule *rules, size_t count,
+                    struct uvk_step *step)
+{
+    const char *word = node != NULL && node->kind == UVK_NODE_NAME ? node->text : NULL;
+    char *fix;
+
+    for (size_t i = 0; word != NULL && i < count; i++) {
+        if (strcmp(rules[i].word, word) != 0) {
+            continue;
+        }
+        if (rules[i].read == NULL) {
+            char *what = g_strdup_printf("'%s' in a play", word);
+            not_supported_yet(reading, node->place, what);
+            g_free(what);
+            return false;
+        }
+        step->kind = rules[i].kind;
+        return rules[i].read(reading, statement, step);
+    }
+    fix = word != NULL ? did_you_mean(word, count, step_word, rules) : NULL;
+    uvk_say(reading->messages, 13, node != NULL ? node->place : statement->place, fix,
+            "a play has no step like this");
+    g_free(fix);
+    return false;
+}
+
+static bool read_expect(struct reading *reading, const struct uvk_node *statement,
+                        struct uvk_step *step)
+{
+    return by_rule(reading, statement, item(statement, 1), expectations,
+                   G_N_ELEMENTS(expectations), step);
+}
+
+struct uvk_step *read_step(struct reading *reading, const struct uvk_node *statement)
+{
+    struct uvk_step *step = uvk_arena_take(reading->arena, sizeof *step);
+
+    step->place = statement->place;
+    return by_rule(reading, statement, item(statement, 0), steps, G_N_ELEMENTS(steps), step)
+               ? step
+               : NULL;
+}
+
+void read_play(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *name =
+        want(reading, statement, 1, UVK_NODE_STRING, "what is played, in \"words\"");
+    const struct uvk_node *block = want_block(reading, statement);
+    struct uvk_play *play;
+    struct uvk_step **end;
+
+    if (name == NULL || block == NULL) {
+        return;
+    }
+    if (reading->board == NULL || reading->keymap == NULL) {
+        uvk_say(reading->messages, 16, statement->child->place, NULL,
+                "a play needs a board and a keymap");
+        return;
+    }
+    if (reading->keymap->layers == NULL || reading->keymap->layer_count == 0) {
+        return; /* said already */
+    }
+    want_end(reading, statement, 2);
+    play = uvk_arena_take(reading->arena, sizeof *play);
+    play->place = name->place;
+    play->name = name->text;
+    end = &play->steps;
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        *end = at->kind != UVK_NODE_BROKEN ? read_step(reading, at) : NULL;
+        end = *end != NULL ? &(*end)->next : end;
+    }
+    *reading->play_end = play;
+    reading->play_end = &play->next;
+}

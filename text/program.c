@@ -1,0 +1,278 @@
+/* program.c - load the files of a program and read them in order. */
+#include "reading.h"
+
+#include <errno.h>
+#include <stdio.h>
+#include <string.h>
+
+static void free_source(gpointer data)
+{
+    struct uvk_source *source = data;
+
+    g_free(source->path);
+    g_free(source->text);
+    g_free(source);
+}
+
+/* The first bytes of a file, one more than is allowed if it has so many. NULL: errno. */
+static char *read_file(const char *path, size_t *size)
+{
+    FILE *file = fopen(path, "rb");
+    char *bytes;
+    int error;
+
+    if (file == NULL) {
+        return NULL;
+    }
+    bytes = g_malloc(UVK_SOURCE_MAX + 2);
+    errno = 0;
+    *size = fread(bytes, 1, UVK_SOURCE_MAX + 1, file);
+    error = ferror(file) ? errno : 0;
+    (void)fclose(file);
+    if (error != 0) {
+        g_free(bytes);
+        errno = error;
+        return NULL;
+    }
+    bytes[*size] = '\0';
+    return bytes;
+}
+
+/* Where the bytes stop being text; SIZE if they do not. */
+static size_t text_size(const char *bytes, size_t size)
+{
+    const char *end;
+
+    return g_utf8_validate(bytes, (gssize)size, &end) ? size : (size_t)(end - bytes);
+}
+
+/* Take BYTES (owned) as a source of the program. NULL if they are no text. */
+static struct uvk_source *add_source(struct reading *reading, const char *path, char *bytes,
+                                     size_t size)
+{
+    struct uvk_source *source = g_new0(struct uvk_source, 1);
+    struct uvk_place place = {source, 0, 1};
+    size_t valid = text_size(bytes, size);
+
+    source->path = g_strdup(path);
+    source->text = bytes;
+    source->size = size;
+    g_ptr_array_add(reading->program->sources, source);
+    if (size > UVK_SOURCE_MAX) {
+        place.source = NULL;
+        uvk_say(reading->messages, 3, place, NULL, "%s is larger than %u bytes", path,
+                UVK_SOURCE_MAX);
+    } else if (valid < size) {
+        place.source = NULL;
+        uvk_say(reading->messages, 2, place, NULL, "%s is not UTF-8 text: byte %zu is 0x%02X",
+                path, valid + 1, (unsigned)(unsigned char)bytes[valid]);
+    } else {
+        return source;
+    }
+    bytes[0] = '\0';
+    source->size = 0;
+    return NULL;
+}
+
+static struct uvk_source *source_at(const struct reading *reading, const char *path)
+{
+    char *wanted = g_canonicalize_filename(path, NULL);
+    struct uvk_source *found = NULL;
+
+    for (guint i = 0; i < reading->program->sources->len && found == NULL; i++) {
+        struct uvk_source *source = g_ptr_array_index(reading->program->sources, i);
+        char *known = g_canonicalize_filename(source->path, NULL);
+        found = strcmp(known, wanted) == 0 ? source : NULL;
+        g_free(known);
+    }
+    g_free(wanted);
+    return found;
+}
+
+static void read_source(struct reading *reading, struct uvk_source *source, GPtrArray *open);
+
+/* use "path": read that file first. OPEN are the files that lead here. */
+static void read_use(struct reading *reading, const struct uvk_node *statement,
+                     GPtrArray *open)
+{
+    const struct uvk_source *from = statement->place.source;
+    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_STRING, "a \"file\"");
+    struct uvk_source *source;
+    char *folder;
+    char *path;
+    char *bytes;
+    size_t size;
+
+    if (name == NULL) {
+        return;
+    }
+    want_end(reading, statement, 2);
+    folder = g_path_get_dirname(from->path);
+    path = strcmp(folder, ".") == 0 || g_path_is_absolute(name->text)
+               ? g_strdup(name->text)
+               : g_build_filename(folder, name->text, NULL);
+    source = source_at(reading, path);
+    if (source != NULL) {
+        if (g_ptr_array_find(open, source, NULL)) {
+            uvk_say(reading->messages, 4, name->place, NULL,
+                    "%s is being read already: these files use one another in a circle", path);
+        }
+    } else if (reading->program->sources->len >= UVK_USE_MAX) {
+        uvk_say(reading->messages, 27, name->place, NULL, "a program has at most %u files",
+                UVK_USE_MAX);
+    } else if ((bytes = read_file(path, &size)) == NULL) {
+        uvk_say(reading->messages, 1, name->place, NULL, "cannot read %s: %s", path,
+                g_strerror(errno));
+    } else if ((source = add_source(reading, path, bytes, size)) != NULL) {
+        read_source(reading, source, open);
+    }
+    g_free(folder);
+    g_free(path);
+}
+
+static void read_source(struct reading *reading, struct uvk_source *source, GPtrArray *open)
+{
+    struct uvk_node *block = uvk_parse(source, reading->arena, reading->messages);
+
+    g_ptr_array_add(open, source);
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        if (at->kind != UVK_NODE_BROKEN && keyword(at) != NULL &&
+            strcmp(keyword(at), "use") == 0) {
+            read_use(reading, at, open);
+        }
+    }
+    g_ptr_array_remove_index(open, open->len - 1);
+    g_ptr_array_add(reading->blocks, block);
+}
+
+/* `use` is done by now. */
+static void ignore(struct reading *reading, const struct uvk_node *statement)
+{
+    (void)reading;
+    (void)statement;
+}
+
+static const struct rule file_rules[] = {
+    {"use", ignore, true},
+    {"board", read_board, true},
+    {"keymap", read_keymap, true},
+    {"play", read_play, true},
+};
+
+/* All files of one kind of statement before the next kind: a keymap may stand before its
+ * board, in whatever file. */
+static void read_blocks(struct reading *reading)
+{
+    struct uvk_node all = {.kind = UVK_NODE_BLOCK};
+    struct uvk_node **end = &all.child;
+
+    for (guint i = 0; i < reading->blocks->len; i++) {
+        *end = ((struct uvk_node *)g_ptr_array_index(reading->blocks, i))->child;
+        while (*end != NULL) {
+            end = &(*end)->next;
+        }
+    }
+    read_block(reading, &all, file_rules, G_N_ELEMENTS(file_rules), "a file");
+    if (reading->board == NULL && reading->messages->errors == 0) {
+        struct uvk_place place = {g_ptr_array_index(reading->program->sources, 0), 0, 1};
+        uvk_say(reading->messages, 16, place, NULL, "there is no board in this program");
+    }
+}
+
+static struct reading begin(struct uvk_program *program)
+{
+    struct reading reading = {.program = program,
+                              .messages = &program->messages,
+                              .arena = program->arena,
+                              .own = program->names,
+                              .blocks = g_ptr_array_new(),
+                              .play_end = (struct uvk_play **)&program->plays};
+    return reading;
+}
+
+/* Takes BYTES. */
+static struct uvk_program *read_program(const char *path, char *bytes, size_t size)
+{
+    struct uvk_program *program = g_new0(struct uvk_program, 1);
+    struct reading reading;
+    struct uvk_source *source;
+    GPtrArray *open = g_ptr_array_new();
+
+    uvk_messages_init(&program->messages);
+    program->arena = uvk_arena_new();
+    program->names = g_array_new(FALSE, TRUE, sizeof(struct own_name));
+    program->sources = g_ptr_array_new_with_free_func(free_source);
+    reading = begin(program);
+    if (bytes == NULL) {
+        struct uvk_place nowhere = {NULL, 0, 0};
+        uvk_say(&program->messages, 1, nowhere, NULL, "cannot read %s: %s", path,
+                g_strerror(errno));
+    } else if ((source = add_source(&reading, path, bytes, size)) != NULL) {
+        read_source(&reading, source, open);
+        read_blocks(&reading);
+    }
+    uvk_messages_sort(&program->messages);
+    g_ptr_array_free(open, TRUE);
+    g_ptr_array_free(reading.blocks, TRUE);
+    return program;
+}
+
+struct uvk_program *uvk_program_load(const char *path)
+{
+    size_t size = 0;
+    char *bytes = read_file(path, &size);
+
+    return read_program(path, bytes, size);
+}
+
+struct uvk_program *uvk_program_read(const char *path, const char *text, size_t size)
+{
+    size_t taken = MIN(size, UVK_SOURCE_MAX + 1);
+    char *bytes = g_malloc(taken + 1);
+
+    memcpy(bytes, text, taken);
+    bytes[taken] = '\0';
+    return read_program(path, bytes, taken);
+}
+
+void uvk_program_free(struct uvk_program *program)
+{
+    if (program == NULL) {
+        return;
+    }
+    if (program->keymap != NULL) {
+        uvk_layout_free(program->keymap->layout);
+    }
+    uvk_messages_clear(&program->messages);
+    uvk_arena_free(program->arena);
+    g_ptr_array_free(program->sources, TRUE);
+    g_array_free(program->names, TRUE);
+    g_free(program);
+}
+
+const struct uvk_step *uvk_step_read(struct uvk_program *program, const char *text,
+                                     struct uvk_messages *messages)
+{
+    struct reading reading = begin(program);
+    size_t size = MIN(strlen(text), UVK_SOURCE_MAX + 1);
+    struct uvk_source *source;
+    struct uvk_node *block;
+
+    reading.messages = messages;
+    /* the model is complete; the readers only look at it from now on */
+    reading.board = (struct uvk_board *)program->board;
+    reading.keymap = (struct uvk_keymap *)program->keymap;
+    source = add_source(&reading, "step", g_strndup(text, size), size);
+    if (source == NULL) {
+        return NULL;
+    }
+    block = uvk_parse(source, reading.arena, messages);
+    if (block->child == NULL || block->child->kind == UVK_NODE_BROKEN) {
+        return NULL;
+    }
+    if (block->child->next != NULL) {
+        uvk_say(messages, 12, block->child->next->place, NULL, "one step at a time");
+        return NULL;
+    }
+    return read_step(&reading, block->child);
+}

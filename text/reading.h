@@ -1,0 +1,93 @@
+/* reading.h - from the tree to the model: what the readers of this room share. */
+#ifndef UVREK_TEXT_READING_H
+#define UVREK_TEXT_READING_H
+
+#include "uvrek/text.h"
+
+/* A name of the keymap's own: a layer or a let. */
+struct own_name {
+    struct uvk_place place;
+    const char *name;
+    enum { OWN_LAYER, OWN_LET, OWN_BROKEN } kind;
+    unsigned layer;                  /* OWN_LAYER */
+    const struct uvk_node *meaning;  /* OWN_LET: its cells, linked by next */
+    bool visiting;                   /* its meaning is being worked out just now */
+};
+
+struct reading {
+    struct uvk_program *program;
+    struct uvk_messages *messages;
+    struct uvk_arena *arena;
+    struct uvk_board *board;
+    struct uvk_keymap *keymap;
+    GArray *own;         /* of struct own_name */
+    GPtrArray *blocks;   /* of struct uvk_node *, one for each file, in order of use */
+    struct uvk_play **play_end;
+};
+
+/* One kind of statement in a block. */
+struct rule {
+    const char *word;
+    void (*read)(struct reading *, const struct uvk_node *statement); /* NULL: not yet */
+    bool many; /* may stand there more than once */
+};
+
+/* rules.c: read the statements of BLOCK in the order of RULES (so that a statement can
+ * rely on those before it in the table, wherever they stand in the text). OF names the
+ * block in messages. */
+void read_block(struct reading *reading, const struct uvk_node *block,
+                const struct rule *rules, size_t count, const char *of);
+
+/* The statement's keyword, NULL if it does not start with a name. */
+const char *keyword(const struct uvk_node *statement);
+
+/* The item at INDEX (0 is the keyword), NULL if the statement has fewer. */
+const struct uvk_node *item(const struct uvk_node *statement, unsigned index);
+
+/* The item at INDEX if it is a KIND, else NULL and a message that WHAT was expected. */
+const struct uvk_node *want(struct reading *reading, const struct uvk_node *statement,
+                            unsigned index, enum uvk_node_kind kind, const char *what);
+
+/* Complain if there is an item at INDEX. */
+void want_end(struct reading *reading, const struct uvk_node *statement, unsigned index);
+
+/* The block of a statement, or NULL and a message. */
+const struct uvk_node *want_block(struct reading *reading, const struct uvk_node *statement);
+
+/* A number within LEAST..MOST into *OUT; what it is, for the message, in WHAT. */
+bool want_number(struct reading *reading, const struct uvk_node *node, double least,
+                 double most, const char *what, double *out);
+
+/* A time within LEAST..MOST microseconds. */
+bool want_time(struct reading *reading, const struct uvk_node *node, double least,
+               double most, double *out);
+
+/* "did you mean 'X'?", to be freed with g_free; NULL if nothing is near. */
+char *did_you_mean(const char *word, size_t count,
+                   const char *(*name_of)(size_t index, const void *data), const void *data);
+
+void not_supported_yet(struct reading *reading, struct uvk_place place, const char *what);
+
+/* An item of a NULL-terminated list of words; -1 and a message with CODE if it is none. */
+int want_word(struct reading *reading, const struct uvk_node *node, unsigned code,
+              const char *const *words, const char *what);
+
+/* board.c */
+void read_board(struct reading *reading, const struct uvk_node *statement);
+/* Row and column of rNcM, false if TEXT is no such address. */
+bool parse_address(const char *text, unsigned *row, unsigned *col);
+
+/* keymap.c */
+void read_keymap(struct reading *reading, const struct uvk_node *statement);
+
+/* cells.c: what a cell does. Mistakes are told, and the value is BROKEN. */
+struct uvk_value cell_value(struct reading *reading, const struct uvk_node *node);
+/* The let that NODE names, if it stands for other than one cell; NULL if not. */
+struct own_name *several_cells(struct reading *reading, const struct uvk_node *node);
+struct own_name *own_named(const struct reading *reading, const char *name);
+
+/* plays.c */
+void read_play(struct reading *reading, const struct uvk_node *statement);
+struct uvk_step *read_step(struct reading *reading, const struct uvk_node *statement);
+
+#endif

@@ -1,0 +1,218 @@
+/* rules.c - statements and their items, by table. */
+#include "reading.h"
+
+#include <math.h>
+#include <string.h>
+
+const struct uvk_node *item(const struct uvk_node *statement, unsigned index)
+{
+    const struct uvk_node *node = statement->child;
+
+    while (node != NULL && index-- > 0) {
+        node = node->next;
+    }
+    return node != NULL && node->kind != UVK_NODE_BLOCK ? node : NULL;
+}
+
+const char *keyword(const struct uvk_node *statement)
+{
+    const struct uvk_node *first = item(statement, 0);
+
+    return first != NULL && first->kind == UVK_NODE_NAME ? first->text : NULL;
+}
+
+static struct uvk_place end_of(struct uvk_place place)
+{
+    place.at += place.length;
+    place.length = 1;
+    return place;
+}
+
+const struct uvk_node *want(struct reading *reading, const struct uvk_node *statement,
+                            unsigned index, enum uvk_node_kind kind, const char *what)
+{
+    const struct uvk_node *node = item(statement, index);
+
+    if (node != NULL && node->kind == kind) {
+        return node;
+    }
+    if (node == NULL) {
+        const struct uvk_node *last = index > 0 ? item(statement, index - 1) : NULL;
+        uvk_say(reading->messages, 12, end_of(last ? last->place : statement->place), NULL,
+                "expected %s", what);
+    } else {
+        uvk_say(reading->messages, 12, node->place, NULL, "expected %s", what);
+    }
+    return NULL;
+}
+
+void want_end(struct reading *reading, const struct uvk_node *statement, unsigned index)
+{
+    const struct uvk_node *node = item(statement, index);
+
+    if (node != NULL) {
+        uvk_say(reading->messages, 12, node->place, NULL,
+                "expected the end of the '%s' statement", keyword(statement));
+    }
+}
+
+const struct uvk_node *want_block(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *node = statement->child;
+
+    while (node != NULL && node->kind != UVK_NODE_BLOCK) {
+        node = node->next;
+    }
+    if (node == NULL) {
+        uvk_say(reading->messages, 12, end_of(statement->place), NULL, "expected '{'");
+    }
+    return node;
+}
+
+bool want_number(struct reading *reading, const struct uvk_node *node, double least,
+                 double most, const char *what, double *out)
+{
+    if (node == NULL) {
+        return false;
+    }
+    if (node->number < least || node->number > most) {
+        uvk_say(reading->messages, 17, node->place, NULL, "%s is from %g to %g, this is %g",
+                what, least, most, node->number);
+        return false;
+    }
+    *out = node->number;
+    return true;
+}
+
+bool want_time(struct reading *reading, const struct uvk_node *node, double least,
+               double most, double *out)
+{
+    if (node == NULL) {
+        return false;
+    }
+    if (node->number < least || node->number > most) {
+        uvk_say(reading->messages, 17, node->place, NULL,
+                "this time is from %gms to %gms, this is %gms", least / 1000, most / 1000,
+                node->number / 1000);
+        return false;
+    }
+    *out = node->number;
+    return true;
+}
+
+char *did_you_mean(const char *word, size_t count,
+                   const char *(*name_of)(size_t index, const void *data), const void *data)
+{
+    const char *near = uvk_nearest(word, count, name_of, data);
+
+    return near != NULL ? g_strdup_printf("did you mean '%s'?", near) : NULL;
+}
+
+void not_supported_yet(struct reading *reading, struct uvk_place place, const char *what)
+{
+    uvk_say(reading->messages, 14, place, NULL, "%s: not supported yet", what);
+}
+
+static const char *word_of(size_t index, const void *data)
+{
+    return ((const char *const *)data)[index];
+}
+
+int want_word(struct reading *reading, const struct uvk_node *node, unsigned code,
+              const char *const *words, const char *what)
+{
+    GString *all;
+    char *fix;
+    int count = 0;
+
+    if (node == NULL) {
+        return -1;
+    }
+    all = g_string_new(NULL);
+    for (; words[count] != NULL; count++) {
+        if (node->kind == UVK_NODE_NAME && strcmp(words[count], node->text) == 0) {
+            g_string_free(all, TRUE);
+            return count;
+        }
+        g_string_append_printf(all, "%s%s", count > 0 ? ", " : "", words[count]);
+    }
+    fix = node->kind == UVK_NODE_NAME ? did_you_mean(node->text, (size_t)count, word_of, words)
+                                      : NULL;
+    uvk_say(reading->messages, code, node->place, fix, "no such %s; there is: %s", what,
+            all->str);
+    g_free(fix);
+    g_string_free(all, TRUE);
+    return -1;
+}
+
+static const char *rule_word(size_t index, const void *data)
+{
+    return ((const struct rule *)data)[index].word;
+}
+
+static const struct rule *rule_for(const struct uvk_node *statement, const struct rule *rules,
+                                   size_t count)
+{
+    const char *word = keyword(statement);
+
+    for (size_t i = 0; word != NULL && i < count; i++) {
+        if (strcmp(rules[i].word, word) == 0) {
+            return &rules[i];
+        }
+    }
+    return NULL;
+}
+
+/* A statement that no rule is for. */
+static void complain_unknown(struct reading *reading, const struct uvk_node *statement,
+                             const struct rule *rules, size_t count, const char *of)
+{
+    const struct uvk_node *first = item(statement, 0);
+    struct uvk_place place = first != NULL ? first->place : statement->place;
+    char *fix = first != NULL && first->text != NULL
+                    ? did_you_mean(first->text, count, rule_word, rules)
+                    : NULL;
+
+    uvk_say(reading->messages, 13, place, fix, "%s has no statement like this", of);
+    g_free(fix);
+}
+
+static void check_words(struct reading *reading, const struct uvk_node *block,
+                        const struct rule *rules, size_t count, const char *of)
+{
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        const struct rule *rule = rule_for(at, rules, count);
+        if (at->kind == UVK_NODE_BROKEN) {
+            continue;
+        }
+        if (rule == NULL) {
+            complain_unknown(reading, at, rules, count, of);
+        } else if (rule->read == NULL) {
+            char *what = g_strdup_printf("'%s' in %s", rule->word, of);
+            not_supported_yet(reading, at->child->place, what);
+            g_free(what);
+        }
+    }
+}
+
+void read_block(struct reading *reading, const struct uvk_node *block,
+                const struct rule *rules, size_t count, const char *of)
+{
+    check_words(reading, block, rules, count, of);
+    for (size_t i = 0; i < count; i++) {
+        bool seen = false;
+        for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+            if (at->kind == UVK_NODE_BROKEN || rule_for(at, rules, count) != &rules[i] ||
+                rules[i].read == NULL) {
+                continue;
+            }
+            if (seen && !rules[i].many) {
+                uvk_say(reading->messages, 15, at->child->place, NULL,
+                        "'%s' stands in this %s already", rules[i].word, of);
+            } else {
+                rules[i].read(reading, at);
+            }
+            seen = true;
+        }
+    }
+}
