@@ -73,7 +73,9 @@ enum transfer usb_control(struct sim *sim, const uint8_t setup[8], uint8_t *data
 
     memcpy(copy, setup, sizeof copy);
     result = packet(sim, AVR_IOCTL_USB_SETUP, copy, &count);
-    sim_run(sim, sim->avr->cycle + STEP_CYCLES);
+    /* silicon refuses data until the program has taken the setup packet; the simulator does
+     * not, and a sleeping chip wakes a step late */
+    sim_run(sim, sim->avr->cycle + 4u * STEP_CYCLES);
     if (result == TRANSFER_DONE && wanted > 0) {
         result = in ? data_in(sim, data, wanted, size) : data_out(sim, data, *size);
     }

@@ -14,7 +14,7 @@ static void queue_flips(struct uvk_engine *engine, uint8_t line, uvk_bits flips)
         flips &= (uvk_bits)~bit;
         uint8_t key = uvk_image_key_at(&engine->image, line, sense);
         struct uvk_event event = {engine->now, key, !(engine->debounce.down[line] & bit)};
-        if (key == UVK_NO_KEY || uvk_queue_push(&engine->queue, event)) {
+        if (key == UVK_NO_KEY || !engine->scanned || uvk_queue_push(&engine->queue, event)) {
             uvk_debounce_accept(&engine->debounce, line, bit);
         }
     }
@@ -34,7 +34,8 @@ void uvk_scan(struct uvk_engine *engine, struct uvk_port *port)
             queue_flips(engine, line, flips);
         }
     }
-    if (pressed) {
+    if (pressed && engine->scanned) {
         uvk_port_wake_host(port);
     }
+    engine->scanned = true;
 }

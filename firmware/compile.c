@@ -14,7 +14,13 @@ static const char *const flags[] = {
     "-Wextra",             "-Werror=addr-space-convert",
     "-fno-common",         NULL,
 };
-static const char *const link_flags[] = {"-Os", "-mrelax", "-Wl,--gc-sections", NULL};
+/* More room than the chip has: what does not fit is told by us, with the numbers. */
+static const char *const link_flags[] = {"-Os",
+                                         "-mrelax",
+                                         "-Wl,--gc-sections",
+                                         "-Wl,--defsym=__TEXT_REGION_LENGTH__=0x20000",
+                                         "-Wl,--defsym=__DATA_REGION_LENGTH__=0xFF00",
+                                         NULL};
 
 /* ---- hashes ----------------------------------------------------------------------- */
 

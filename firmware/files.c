@@ -33,9 +33,18 @@ static bool cannot_write(const char *path, GError **error)
 
 bool uvk_file_write(const char *path, const void *bytes, size_t size, GError **error)
 {
-    char *temporary = g_strdup_printf("%s.XXXXXX", path);
-    int file = g_mkstemp_full(temporary, O_RDWR, 0644);
-    bool well = file >= 0;
+    char *temporary;
+    int file;
+    bool well;
+
+    if (g_file_test(path, G_FILE_TEST_EXISTS) && !g_file_test(path, G_FILE_TEST_IS_REGULAR)) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot write %s: it is no plain file",
+                    path);
+        return false; /* a rename would replace a device or a folder */
+    }
+    temporary = g_strdup_printf("%s.XXXXXX", path);
+    file = g_mkstemp_full(temporary, O_RDWR, 0644);
+    well = file >= 0;
 
     if (well) {
         well = write_all(file, bytes, size);

@@ -92,7 +92,7 @@ static void read_usb(struct reading *reading, const struct uvk_node *statement)
 
     if (block != NULL) {
         want_end(reading, statement, 1);
-        read_block(reading, block, usb_rules, G_N_ELEMENTS(usb_rules), "usb");
+        read_block(reading, block, usb_rules, G_N_ELEMENTS(usb_rules), "the usb block");
     }
 }
 
@@ -158,20 +158,18 @@ static void read_side(struct reading *reading, const struct uvk_node *statement,
     for (const struct uvk_node *node = item(statement, 1);
          node != NULL && node->kind != UVK_NODE_BLOCK; node = node->next) {
         const struct uvk_pin *pin = find_pin(reading, node);
-        if (pin == NULL) {
-            continue;
-        }
-        if (among(board->rows, board->row_count, pin) ||
-            among(board->cols, board->col_count, pin)) {
+        if (pin != NULL && (among(board->rows, board->row_count, pin) ||
+                            among(board->cols, board->col_count, pin))) {
             uvk_say(reading->messages, 32, node->place, NULL, "pin %s is used already",
                     pin->name);
-        } else if (*count == UVK_SIDE_MAX) {
+            pin = NULL;
+        }
+        if (*count == UVK_SIDE_MAX) {
             uvk_say(reading->messages, 17, node->place, NULL, "more than %u pins on one side",
                     UVK_SIDE_MAX);
             return;
-        } else {
-            pins[(*count)++] = pin;
         }
+        pins[(*count)++] = pin; /* NULL for a mistake: the addresses still count right */
     }
     if (item(statement, 1) == NULL) {
         want(reading, statement, 1, UVK_NODE_NAME, "a pin");
@@ -214,7 +212,7 @@ static void read_flow(struct reading *reading, const struct uvk_node *statement)
     } else {
         struct uvk_place place = from != NULL ? from->place : statement->place;
         uvk_say(reading->messages, 12, place, "write row->col, col->row or none",
-                "which way the diodes conduct");
+                "expected which way the diodes conduct");
     }
 }
 
@@ -238,10 +236,18 @@ static const struct rule matrix_rules[] = {
     {"settle", read_settle, false},
 };
 
+static const char *one_word(size_t index, const void *data)
+{
+    (void)index;
+    return data;
+}
+
+/* A misspelt statement is there as well: it has a message of its own. */
 static bool has_statement(const struct uvk_node *block, const char *word)
 {
     for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
-        if (keyword(at) != NULL && strcmp(keyword(at), word) == 0) {
+        if (keyword(at) != NULL && (strcmp(keyword(at), word) == 0 ||
+                                    uvk_nearest(keyword(at), 1, one_word, word) != NULL)) {
             return true;
         }
     }
@@ -254,7 +260,7 @@ static void want_statements(struct reading *reading, const struct uvk_node *bloc
 {
     for (; *words != NULL; words++) {
         if (!has_statement(block, *words)) {
-            uvk_say(reading->messages, 16, place, NULL, "this %s has no '%s'", of, *words);
+            uvk_say(reading->messages, 16, place, NULL, "%s has no '%s'", of, *words);
             return;
         }
     }
@@ -271,8 +277,8 @@ static void read_matrix(struct reading *reading, const struct uvk_node *statemen
         return;
     }
     if (block != NULL) {
-        want_statements(reading, block, statement->child->place, needed, "matrix");
-        read_block(reading, block, matrix_rules, G_N_ELEMENTS(matrix_rules), "matrix");
+        want_statements(reading, block, statement->child->place, needed, "the matrix");
+        read_block(reading, block, matrix_rules, G_N_ELEMENTS(matrix_rules), "the matrix");
     }
 }
 
@@ -487,8 +493,8 @@ void read_board(struct reading *reading, const struct uvk_node *statement)
         return;
     }
     want_end(reading, statement, 2);
-    want_statements(reading, block, name->place, needed, "board");
-    read_block(reading, block, board_rules, G_N_ELEMENTS(board_rules), "board");
+    want_statements(reading, block, name->place, needed, "the board");
+    read_block(reading, block, board_rules, G_N_ELEMENTS(board_rules), "the board");
     if (board->boot == NULL && board->chip != NULL) {
         board->boot = board->chip->boots[0];
     }

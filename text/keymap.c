@@ -200,7 +200,7 @@ static void check_lines(struct reading *reading, const struct cells *cells)
         if (has != wanted) {
             uvk_say(reading->messages, 24,
                     g_array_index(cells->lines, struct uvk_place, i), NULL,
-                    "%u cells, the board has %u in this line", has, wanted);
+                    "%u cell%s, the board has %u in this line", has, has == 1 ? "" : "s", wanted);
         }
     }
 }
@@ -283,7 +283,7 @@ static void read_statements(struct reading *reading, const struct uvk_node *bloc
     }
     keymap->layers =
         uvk_arena_take(reading->arena, (keymap->layer_count + 1) * sizeof *keymap->layers);
-    read_block(reading, block, keymap_rules, G_N_ELEMENTS(keymap_rules), "keymap");
+    read_block(reading, block, keymap_rules, G_N_ELEMENTS(keymap_rules), "the keymap");
     if (keymap->layer_count == 0) {
         uvk_say(reading->messages, 16, keymap->place, NULL, "this keymap has no layer");
     }

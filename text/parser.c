@@ -539,6 +539,12 @@ struct uvk_node *uvk_parse(const struct uvk_source *source, struct uvk_arena *ar
     struct parser parser = {
         .lexer = {.source = source, .arena = arena, .messages = messages, .at = source->text}};
 
+    struct uvk_node *block;
+
     advance(&parser);
-    return parse_statements(&parser, MODE_CELLS, false);
+    block = parse_statements(&parser, MODE_CELLS, false);
+    if (parser.give_up) {
+        block->child = NULL; /* what was read may be anything */
+    }
+    return block;
 }

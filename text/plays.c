@@ -31,6 +31,7 @@ static bool find_key(struct reading *reading, const struct uvk_node *node, unsig
     const struct uvk_value *cells = reading->keymap->layers[0].cells;
     struct uvk_value value;
     unsigned found = 0;
+    bool broken = false;
 
     if (key_at_address(reading, node, key)) {
         return true;
@@ -40,10 +41,14 @@ static bool find_key(struct reading *reading, const struct uvk_node *node, unsig
         return false;
     }
     for (unsigned i = reading->board->key_count; i-- > 0;) {
+        broken |= cells[i].kind == UVK_VALUE_BROKEN;
         if (uvk_value_equal(&cells[i], &value)) {
             *key = i;
             found++;
         }
+    }
+    if (found == 0 && broken) {
+        return false; /* it may have been the cell with the mistake */
     }
     if (found == 0) {
         uvk_say(reading->messages, 40, node->place, "an address such as r0c0 names any key",
@@ -226,7 +231,7 @@ static bool by_rule(struct reading *reading, const struct uvk_node *statement,
     }
     fix = word != NULL ? did_you_mean(word, count, step_word, rules) : NULL;
     uvk_say(reading->messages, 13, node != NULL ? node->place : statement->place, fix,
-            "a play has no step like this");
+            "a play has no step '%s'", word != NULL ? word : "like this");
     g_free(fix);
     return false;
 }

@@ -173,7 +173,7 @@ static void complain_unknown(struct reading *reading, const struct uvk_node *sta
                     ? did_you_mean(first->text, count, rule_word, rules)
                     : NULL;
 
-    uvk_say(reading->messages, 13, place, fix, "%s has no statement like this", of);
+    uvk_say(reading->messages, 13, place, fix, "there is no statement '%s' in %s", first != NULL && first->text != NULL ? first->text : "like this", of);
     g_free(fix);
 }
 
@@ -208,7 +208,7 @@ void read_block(struct reading *reading, const struct uvk_node *block,
             }
             if (seen && !rules[i].many) {
                 uvk_say(reading->messages, 15, at->child->place, NULL,
-                        "'%s' stands in this %s already", rules[i].word, of);
+                        "'%s' stands in %s already", rules[i].word, of);
             } else {
                 rules[i].read(reading, at);
             }

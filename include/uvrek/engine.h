@@ -10,6 +10,8 @@
  *    room. Only a key that goes down AND up while the queue is full goes unseen.
  * 5. A press counts at the first contact; a release when the contact has been open for
  *    the debounce time. Debouncing costs a press no time.
+ * 6. Keys that are down when the engine starts do nothing until they have come up: the
+ *    key that restarted the keyboard does not restart it again.
  */
 #ifndef UVREK_ENGINE_H
 #define UVREK_ENGINE_H
@@ -96,6 +98,7 @@ struct uvk_engine {
     struct uvk_reports reports;
     uint32_t clock_us; /* time of the latest whole millisecond */
     uint16_t now;      /* that millisecond, counted from the start; wraps */
+    bool scanned;      /* the first scan has been */
 };
 
 /* The reports, in the order in which a press sends them. The number of those on the

@@ -1,0 +1,391 @@
+/* The bench: current, bouncing, report descriptors, the host, plays. */
+#include "../support.h"
+
+#include "uvrek/electric.h"
+#include "uvrek/engine.h"
+
+#include <string.h>
+
+/* ---- current ------------------------------------------------------------------------ */
+
+#define LATER 1000000u
+
+static void pulled_pin_reads_what_pulls_it(void **state)
+{
+    struct uvk_electric *net = uvk_electric_new(3, 1);
+    unsigned ones = 0;
+
+    (void)state;
+    uvk_electric_drive(net, 0, UVK_PULL_UP, 0);
+    uvk_electric_drive(net, 1, UVK_PULL_DOWN, 0);
+    assert_true(uvk_electric_read(net, 0, LATER));
+    assert_false(uvk_electric_read(net, 1, LATER));
+    for (unsigned i = 0; i < 1000; i++) {
+        ones += uvk_electric_read(net, 2, LATER); /* floating: noise */
+    }
+    assert_in_range(ones, 300, 700);
+    uvk_electric_free(net);
+}
+
+static void diode_lets_low_through_one_way(void **state)
+{
+    struct uvk_electric *net = uvk_electric_new(2, 1);
+    unsigned contact = uvk_electric_add(net, 0, 1, UVK_A_TO_B);
+
+    (void)state;
+    uvk_electric_contact(net, contact, true, 0);
+    uvk_electric_drive(net, 0, UVK_PULL_UP, 0);
+    uvk_electric_drive(net, 1, UVK_DRIVE_LOW, 0);
+    assert_false(uvk_electric_read(net, 0, LATER));
+    uvk_electric_drive(net, 1, UVK_PULL_UP, LATER);
+    uvk_electric_drive(net, 0, UVK_DRIVE_LOW, LATER);
+    assert_true(uvk_electric_read(net, 1, 2 * LATER)); /* against the diode */
+    uvk_electric_drive(net, 0, UVK_DRIVE_HIGH, 2 * LATER);
+    uvk_electric_drive(net, 1, UVK_PULL_DOWN, 2 * LATER);
+    assert_true(uvk_electric_read(net, 1, 3 * LATER));
+    assert_int_equal(uvk_electric_shorts(net), 0);
+    uvk_electric_drive(net, 1, UVK_DRIVE_LOW, 3 * LATER);
+    assert_true(uvk_electric_shorts(net) > 0);
+    uvk_electric_free(net);
+}
+
+static void levels_take_their_time(void **state)
+{
+    struct uvk_electric *net = uvk_electric_new(2, 1);
+    unsigned contact = uvk_electric_add(net, 0, 1, UVK_NO_DIODE);
+
+    (void)state;
+    uvk_electric_contact(net, contact, true, 0);
+    uvk_electric_drive(net, 0, UVK_PULL_UP, 0);
+    uvk_electric_drive(net, 1, UVK_DRIVE_LOW, LATER);
+    assert_true(uvk_electric_read(net, 0, LATER + UVK_DRIVEN_NS - 1));
+    assert_false(uvk_electric_read(net, 0, LATER + UVK_DRIVEN_NS));
+    uvk_electric_drive(net, 1, UVK_PULL_UP, 2 * LATER);
+    assert_false(uvk_electric_read(net, 0, 2 * LATER + UVK_PULLED_NS - 1));
+    assert_true(uvk_electric_read(net, 0, 2 * LATER + UVK_PULLED_NS));
+    uvk_electric_free(net);
+}
+
+/* ---- wiring, seen from the keyboard --------------------------------------------------- */
+
+static const char *const three_corners = "down r0c0\ndown r0c1\ndown r1c0\nwait 30ms";
+
+static void ghost_appears_without_diodes(void **state)
+{
+    struct uvk_rig_options options = {.seed = 1, .wiring = UVK_DIODES_MISSING};
+    struct desk desk;
+
+    (void)state;
+    desk_open(&desk, KEYMAP9("a b c; d e f; g h i"), &options);
+    desk_do(&desk, three_corners);
+    desk_do(&desk, "expect held a b d e"); /* nobody presses e */
+    desk_close(&desk);
+}
+
+static void no_ghost_with_diodes(void **state)
+{
+    struct desk desk;
+
+    (void)state;
+    desk_open(&desk, KEYMAP9("a b c; d e f; g h i"), NULL);
+    desk_do(&desk, three_corners);
+    desk_do(&desk, "expect held a b d");
+    desk_close(&desk);
+}
+
+static void reversed_diodes_type_nothing(void **state)
+{
+    struct uvk_rig_options options = {.seed = 1, .wiring = UVK_DIODES_REVERSED};
+    struct desk desk;
+
+    (void)state;
+    desk_open(&desk, KEYMAP9("a b c; d e f; g h i"), &options);
+    desk_do(&desk, "tap a\ntap e\nexpect keys nothing");
+    desk_close(&desk);
+}
+
+static void both_flows_and_none_work(void **state)
+{
+    static const char *const flows[] = {"row->col", "col->row", "none"};
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(flows); i++) {
+        char **parts = g_strsplit(KEYMAP9("a b c; d e f; g h i"), "row->col", 2);
+        char *text = g_strjoinv(flows[i], parts);
+        struct desk desk;
+        desk_open(&desk, text, NULL);
+        desk_do(&desk, "tap a\ntap f\ntap h\nexpect text \"afh\"");
+        desk_close(&desk);
+        g_free(text);
+        g_strfreev(parts);
+    }
+}
+
+static void no_bouncing_types_twice(void **state)
+{
+    (void)state;
+    for (uint32_t seed = 1; seed <= 200; seed++) {
+        struct uvk_rig_options options = {.seed = seed, .bounce = 4000};
+        struct desk desk;
+        desk_open(&desk, KEYMAP9("a b c; d e f; g h i"), &options);
+        desk_do(&desk, "tap a\ntap b\ntap a\ntap a\nexpect text \"abaa\"\nexpect held nothing");
+        desk_close(&desk);
+    }
+}
+
+/* A contact that chatters longer than the debounce time does type twice. */
+static void bouncing_longer_than_the_debounce_time_shows(void **state)
+{
+    unsigned doubled = 0;
+
+    (void)state;
+    for (uint32_t seed = 1; seed <= 100; seed++) {
+        struct uvk_rig_options options = {.seed = seed, .bounce = 30000};
+        struct desk desk;
+        char *text;
+        desk_open(&desk,
+                  "board x { chip atmega32u4; matrix { rows B1; cols F4; flow row->col\n"
+                  "debounce 0ms }; keys { r0c0 } }\nkeymap k { layer base { a } }",
+                  &options);
+        desk_do(&desk, "tap a for 100ms\nwait 100ms");
+        text = uvk_host_take_text(uvk_rig_host(desk.rig));
+        doubled += strlen(text) > 1;
+        g_free(text);
+        desk_close(&desk);
+    }
+    assert_true(doubled > 50);
+}
+
+/* ---- report descriptors ----------------------------------------------------------------- */
+
+static void own_descriptors_are_understood(void **state)
+{
+    const char *why = NULL;
+    uint16_t size;
+    uvk_image_bytes bytes = uvk_report_descriptor(0, &size);
+    struct uvk_hid *hid = uvk_hid_parse(bytes, size, &why);
+    const struct uvk_hid_field *mods;
+
+    (void)state;
+    assert_non_null(hid);
+    assert_false(hid->has_ids);
+    mods = &g_array_index(hid->fields, struct uvk_hid_field, 0);
+    assert_int_equal(mods->application, 0x06);
+    assert_int_equal(mods->count, 8);
+    assert_int_equal(mods->usages[7], 0xE7);
+    uvk_hid_free(hid);
+    bytes = uvk_report_descriptor(1, &size);
+    hid = uvk_hid_parse(bytes, size, &why);
+    assert_non_null(hid);
+    assert_true(hid->has_ids);
+    uvk_hid_free(hid);
+}
+
+static void broken_descriptors_are_refused(void **state)
+{
+    static const struct {
+        uint8_t bytes[12];
+        size_t size;
+        const char *why;
+    } broken[] = {
+        {{0x05}, 1, "the last item is cut"},
+        {{0xA1, 0x01}, 2, "a collection never ends"},
+        {{0xC0}, 1, "a collection ends that never began"},
+        {{0x81, 0x02}, 2, "a field outside every collection"},
+        {{0xA1, 0x01, 0xC0}, 3, "it describes no report"},
+        {{0xA1, 0x01, 0x75, 0x40, 0x81, 0x02, 0xC0}, 7, "a field is too large"},
+        {{0x85, 0x00}, 2, "a report id out of range"},
+        {{0xF0}, 1, "an unknown main item"},
+    };
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(broken); i++) {
+        const char *why = NULL;
+        assert_null(uvk_hid_parse(broken[i].bytes, broken[i].size, &why));
+        assert_string_equal(why, broken[i].why);
+    }
+}
+
+/* Any bytes are parsed or refused, within their bounds. */
+static void random_descriptors_do_no_harm(void **state)
+{
+    GRand *random = g_rand_new_with_seed(7);
+    unsigned parsed = 0;
+
+    (void)state;
+    for (int round = 0; round < 20000; round++) {
+        uint16_t size;
+        uvk_image_bytes own = uvk_report_descriptor(1, &size);
+        uint8_t *bytes = g_memdup2(own, size);
+        const char *why = NULL;
+        struct uvk_hid *hid;
+        for (int flips = g_rand_int_range(random, 1, 6); flips > 0; flips--) {
+            bytes[g_rand_int_range(random, 0, size)] = (uint8_t)g_rand_int_range(random, 0, 256);
+        }
+        hid = uvk_hid_parse(bytes, (size_t)g_rand_int_range(random, 0, size + 1), &why);
+        parsed += hid != NULL;
+        assert_true((hid != NULL) == (why == NULL));
+        uvk_hid_free(hid);
+        g_free(bytes);
+    }
+    assert_true(parsed > 0);
+    g_rand_free(random);
+}
+
+static void reports_that_do_not_fit_are_refused(void **state)
+{
+    struct uvk_layout *layout = uvk_layout_load("us");
+    struct uvk_host *host = uvk_host_new(layout);
+    uint8_t report[8] = {0};
+    const char *why = NULL;
+    uint16_t size;
+    uvk_image_bytes bytes = uvk_report_descriptor(0, &size);
+
+    (void)state;
+    assert_false(uvk_host_report(host, 0, report, sizeof report, 0)); /* not described yet */
+    assert_true(uvk_host_describe(host, 0, bytes, size, &why));
+    assert_true(uvk_host_report(host, 0, report, 8, 0));
+    assert_false(uvk_host_report(host, 0, report, 7, 0));
+    assert_false(uvk_host_report(host, 9, report, 8, 0));
+    assert_false(uvk_host_describe(host, 9, bytes, size, &why));
+    uvk_host_free(host);
+    uvk_layout_free(layout);
+}
+
+/* ---- the host --------------------------------------------------------------------------- */
+
+static void boot_keyboard_reaches_the_host(void **state)
+{
+    struct uvk_rig_options options = {.seed = 1, .boot_protocol = true};
+    struct desk desk;
+
+    (void)state;
+    desk_open(&desk, KEYMAP9("a b c; d e f; g shift i"), &options);
+    desk_do(&desk, "down shift\ntap a\nup shift\ntap b\nexpect text \"Ab\"");
+    /* seven keys: rollover, and the host keeps to what it knew */
+    desk_do(&desk, "down a\ndown b\ndown c\ndown d\ndown e\ndown f\nwait 20ms\ndown g\n"
+                   "wait 20ms\nexpect held a b c d e f");
+    desk_close(&desk);
+}
+
+static void modifiers_stand_alone_only_when_nothing_else_is_pressed(void **state)
+{
+    (void)state;
+    plays_go_well(KEYMAP9("shift ctrl a; ctrl+shift gui+l mute; -- -- --")
+                  "play \"alone\" { tap shift; expect keys shift }\n"
+                  "play \"with a key\" { down shift; tap a; up shift; expect keys shift+a }\n"
+                  "play \"both\" { tap ctrl+shift; expect keys ctrl+shift }\n"
+                  "play \"media counts\" { down ctrl; tap mute; up ctrl; expect keys ctrl+mute }\n"
+                  "play \"chord\" { tap gui+l; expect keys gui+l }\n"
+                  "play \"still down\" { down shift; expect keys shift; expect held shift }\n"
+                  "play \"nothing\" { expect keys nothing; expect held nothing; expect text \"\" "
+                  "}\n");
+}
+
+static void failing_expectation_shows_both_sides(void **state)
+{
+    struct desk desk;
+    struct uvk_outcome outcome;
+
+    (void)state;
+    desk_open(&desk,
+              KEYMAP9("a b c; d e f; g h i") "play \"x\" { tap a; tap b; expect text \"ac\" }\n",
+              NULL);
+    assert_int_equal(
+        uvk_play_run(desk.program, desk.rig, desk.program->plays, &outcome, NULL), 0);
+    assert_string_equal(outcome.expected, "\"ac\"");
+    assert_string_equal(outcome.got, "\"ab\"");
+    assert_int_equal(outcome.failed->kind, UVK_STEP_EXPECT_TEXT);
+    uvk_outcome_clear(&outcome);
+    desk_close(&desk);
+}
+
+static void every_expectation_can_fail(void **state)
+{
+    static const struct {
+        const char *step, *expected, *got;
+    } wrong[] = {
+        {"expect text \"x\\n\"", "\"x\\n\"", "\"a\""},
+        {"expect keys ctrl+a", "ctrl+a", "a"},
+        {"expect held b", "b", "nothing"},
+        {"expect held nothing", "nothing", "shift c"},
+        {"expect layers base", "base", "base one"},
+        {"expect layers one", "one", "base one"},
+    };
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(wrong); i++) {
+        char *text = g_strdup_printf(
+            BOARD9 "keymap k { layer base { a b one; shift+c e f; g h i }\n"
+                   "layer one { . . .; . . .; . . . } }\n"
+                   "play \"x\" { tap a\n %s\n %s }\n",
+            i >= 3 ? (i == 3 ? "down shift+c" : "down one") : "", wrong[i].step);
+        struct uvk_outcome outcome;
+        struct desk desk;
+        desk_open(&desk, text, NULL);
+        assert_int_equal(
+            uvk_play_run(desk.program, desk.rig, desk.program->plays, &outcome, NULL), 0);
+        assert_string_equal(outcome.expected, wrong[i].expected);
+        assert_string_equal(outcome.got, wrong[i].got);
+        uvk_outcome_clear(&outcome);
+        desk_close(&desk);
+        g_free(text);
+    }
+}
+
+static void restart_lets_go_of_everything(void **state)
+{
+    struct desk desk;
+
+    (void)state;
+    desk_open(&desk, KEYMAP9("a board:restart board:bootloader; -- -- --; -- -- --"), NULL);
+    desk_do(&desk, "down a\nwait 20ms\nexpect held a\ntap board:restart\nwait 20ms");
+    /* the finger is still on a, but the restarted keyboard waits until it has come up */
+    desk_do(&desk, "expect held nothing\nup a\nsettle\ntap a\nexpect keys a a");
+    assert_false(uvk_rig_in_bootloader(desk.rig));
+    desk_do(&desk, "tap board:bootloader\ntap a\nexpect keys nothing");
+    assert_true(uvk_rig_in_bootloader(desk.rig));
+    assert_int_equal(uvk_rig_measure(desk.rig, "passes"), -1);
+    desk_close(&desk);
+}
+
+static void wheel_moves(void **state)
+{
+    struct desk desk;
+    struct uvk_movement movement;
+
+    (void)state;
+    desk_open(&desk, KEYMAP9("wheel-up wheel-down wheel-left; wheel-right -- --; -- -- --"), NULL);
+    desk_do(&desk, "tap wheel-up\ntap wheel-up\ntap wheel-up\ntap wheel-down\ntap wheel-right");
+    movement = uvk_host_movement(uvk_rig_host(desk.rig));
+    assert_int_equal(movement.wheel, 2);
+    assert_int_equal(movement.pan, 1);
+    assert_int_equal(movement.x, 0);
+    desk_close(&desk);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(pulled_pin_reads_what_pulls_it),
+        cmocka_unit_test(diode_lets_low_through_one_way),
+        cmocka_unit_test(levels_take_their_time),
+        cmocka_unit_test(ghost_appears_without_diodes),
+        cmocka_unit_test(no_ghost_with_diodes),
+        cmocka_unit_test(reversed_diodes_type_nothing),
+        cmocka_unit_test(both_flows_and_none_work),
+        cmocka_unit_test(no_bouncing_types_twice),
+        cmocka_unit_test(bouncing_longer_than_the_debounce_time_shows),
+        cmocka_unit_test(own_descriptors_are_understood),
+        cmocka_unit_test(broken_descriptors_are_refused),
+        cmocka_unit_test(random_descriptors_do_no_harm),
+        cmocka_unit_test(reports_that_do_not_fit_are_refused),
+        cmocka_unit_test(boot_keyboard_reaches_the_host),
+        cmocka_unit_test(modifiers_stand_alone_only_when_nothing_else_is_pressed),
+        cmocka_unit_test(failing_expectation_shows_both_sides),
+        cmocka_unit_test(every_expectation_can_fail),
+        cmocka_unit_test(restart_lets_go_of_everything),
+        cmocka_unit_test(wheel_moves),
+    };
+    return cmocka_run_group_tests_name("bench", tests, NULL, NULL);
+}

@@ -1,0 +1,404 @@
+/* Machine code on the simulated ATmega32U4: plays, USB as the standard has it, power. */
+#include "../support.h"
+
+#include "uvrek/engine.h"
+
+#include <string.h>
+
+#define KEYMAP                                                                                 \
+    BOARD9 "keymap k { host linux us\n"                                                        \
+           "layer base { a shift mute; one '?' ctrl+right-alt+x; board:bootloader sleep "      \
+           "click-left }\n"                                                                    \
+           "layer one { 1 . wheel-up; . -- board:restart; . . . } }\n"
+
+static struct uvk_program *program;
+static struct uvk_firmware *firmware;
+static struct uvk_rig *rig;
+
+static int set_up(void **state)
+{
+    char *cache = g_build_filename(scratch_folder(), "cache", NULL);
+    struct uvk_build_options options = {NULL, NULL, cache};
+    GError *error = NULL;
+
+    (void)state;
+    program = good_program(KEYMAP);
+    firmware = uvk_build(program, &options, &error);
+    g_free(cache);
+    if (error != NULL) {
+        print_error("%s\n", error->message);
+        g_error_free(error);
+    }
+    return firmware == NULL;
+}
+
+static int tear_down(void **state)
+{
+    (void)state;
+    uvk_firmware_free(firmware);
+    uvk_program_free(program);
+    return 0;
+}
+
+static void start_with(const struct uvk_rig_options *options)
+{
+    GError *error = NULL;
+
+    rig = uvk_rig_chip(program, firmware->code, firmware->size, firmware->elf, options, &error);
+    if (error != NULL) {
+        print_error("%s\n", error->message);
+    }
+    assert_null(error);
+}
+
+static int start(void **state)
+{
+    struct uvk_rig_options options = {.seed = 3, .bounce = UVK_BOUNCE_DEFAULT};
+
+    (void)state;
+    start_with(&options);
+    return 0;
+}
+
+static int stop(void **state)
+{
+    (void)state;
+    uvk_rig_free(rig);
+    rig = NULL;
+    return 0;
+}
+
+static void steps(const char *text)
+{
+    struct desk desk = {.program = program, .rig = rig};
+
+    desk_do(&desk, text);
+}
+
+static enum uvk_transfer ask(uint8_t type, uint8_t code, uint16_t value, uint16_t index,
+                             uint8_t *data, size_t *size)
+{
+    uint8_t setup[8] = {type,
+                        code,
+                        (uint8_t)value,
+                        (uint8_t)(value >> 8),
+                        (uint8_t)index,
+                        (uint8_t)(index >> 8),
+                        (uint8_t)*size,
+                        (uint8_t)(*size >> 8)};
+
+    return uvk_rig_control(rig, setup, data, size);
+}
+
+static enum uvk_transfer tell(uint8_t type, uint8_t code, uint16_t value, uint16_t index)
+{
+    size_t none = 0;
+
+    return ask(type, code, value, index, NULL, &none);
+}
+
+static void assert_answer(uint8_t type, uint8_t code, uint16_t value, uint16_t index,
+                          size_t wanted, size_t size, const char *bytes)
+{
+    uint8_t data[256];
+
+    assert_int_equal(ask(type, code, value, index, data, &wanted), UVK_TRANSFER_DONE);
+    assert_int_equal(wanted, size);
+    assert_memory_equal(data, bytes, size);
+}
+
+/* ---- typing ----------------------------------------------------------------------------- */
+
+static void typing_on_the_chip(void **state)
+{
+    (void)state;
+    steps("down shift\ntap a\nup shift\ntap a\ntap '?'\nexpect text \"Aa?\"");
+    steps("down one\ndown r0c0\nexpect layers base one\nup one\nexpect held 1\nup r0c0\n"
+          "expect layers base\nexpect held nothing\nexpect text \"1\"");
+    steps("settle\ntap mute\ntap r1c2\ntap click-left\n");
+    steps("expect keys shift+a a '?' 1 mute ctrl+right-alt+x click-left");
+}
+
+static void wheel_and_system_keys_on_the_chip(void **state)
+{
+    (void)state;
+    steps("down one\ntap r0c2\ntap r0c2\nup one\ntap sleep\nexpect keys sleep");
+    assert_int_equal(uvk_host_movement(uvk_rig_host(rig)).wheel, 2);
+}
+
+static void bouncing_on_the_chip(void **state)
+{
+    (void)state;
+    for (uint32_t seed = 1; seed <= 10; seed++) {
+        struct uvk_rig_options options = {.seed = seed, .bounce = 4000};
+        uvk_rig_free(rig);
+        start_with(&options);
+        steps("tap a\ntap a\ntap a\nexpect text \"aaa\"");
+    }
+}
+
+static void boot_protocol_on_the_chip(void **state)
+{
+    struct uvk_rig_options options = {.seed = 3, .boot_protocol = true};
+
+    (void)state;
+    uvk_rig_free(rig);
+    start_with(&options);
+    steps("down shift\ntap a\nup shift\ntap '?'\nexpect text \"A?\"");
+    assert_answer(0xA1, 0x03, 0, 0, 1, 1, "\0");
+}
+
+static void wrong_wiring_shows_on_the_chip(void **state)
+{
+    struct uvk_rig_options options = {.seed = 3, .wiring = UVK_DIODES_REVERSED};
+
+    (void)state;
+    uvk_rig_free(rig);
+    start_with(&options);
+    steps("tap a\nexpect keys nothing");
+    uvk_rig_free(rig);
+    options.wiring = UVK_DIODES_MISSING;
+    start_with(&options);
+    /* the fourth corner, the click, is nobody's finger */
+    steps("down '?'\ndown ctrl+right-alt+x\ndown sleep\nwait 20ms");
+    steps("expect held slash ctrl+right-alt+x sleep click-left");
+}
+
+/* Random fingers: native and machine code give the same presses. */
+static void native_and_chip_agree(void **state)
+{
+    GRand *random = g_rand_new_with_seed(5);
+    uint16_t size;
+    uint8_t *image = uvk_lower(program, &size);
+    struct uvk_rig_options options = {.seed = 3};
+    struct uvk_rig *native = uvk_rig_native(program, image, size, &options, NULL);
+    bool down[9] = {false};
+    GArray *presses[2];
+
+    (void)state;
+    assert_true(uvk_rig_run(native, 10000, NULL)); /* past its first scan */
+    for (int event = 0; event < 1500; event++) {
+        /* neither the bootloader key nor the restart key */
+        static const unsigned keys[] = {0, 1, 2, 3, 4, 7, 8};
+        unsigned key = keys[g_rand_int_range(random, 0, 7)];
+        uint64_t time = (uint64_t)g_rand_int_range(random, 12, 60) * 1000;
+        down[key] = !down[key];
+        uvk_rig_press(native, key, down[key]);
+        uvk_rig_press(rig, key, down[key]);
+        assert_true(uvk_rig_run(native, time, NULL));
+        assert_true(uvk_rig_run(rig, time, NULL));
+    }
+    assert_true(uvk_rig_settle(native, NULL));
+    assert_true(uvk_rig_settle(rig, NULL));
+    presses[0] = uvk_host_take_presses(uvk_rig_host(native));
+    presses[1] = uvk_host_take_presses(uvk_rig_host(rig));
+    assert_true(presses[0]->len > 300);
+    for (guint i = 0; i < presses[0]->len && i < presses[1]->len; i++) {
+        const struct uvk_press *one = &g_array_index(presses[0], struct uvk_press, i);
+        const struct uvk_press *two = &g_array_index(presses[1], struct uvk_press, i);
+        if (one->usage != two->usage || one->mods != two->mods || one->page != two->page) {
+            fail_msg("press %u: native %02X:%02X with %02X at %u us, chip %02X:%02X with %02X "
+                     "at %u us",
+                     i, one->page, one->usage, one->mods, (unsigned)one->time, two->page,
+                     two->usage, two->mods, (unsigned)two->time);
+        }
+    }
+    assert_int_equal(presses[0]->len, presses[1]->len);
+    g_array_free(presses[0], TRUE);
+    g_array_free(presses[1], TRUE);
+    uvk_rig_free(native);
+    g_free(image);
+    g_rand_free(random);
+}
+
+/* ---- USB ---------------------------------------------------------------------------------- */
+
+static void descriptors_are_as_the_standard_has_them(void **state)
+{
+    uint8_t data[256];
+    size_t size = 255;
+
+    (void)state;
+    assert_answer(0x80, 6, 0x0100, 0, 64, 18,
+                  "\x12\x01\x00\x02\x00\x00\x00\x08\x09\x12\x09\x00\x00\x01\x01\x02\x00\x01");
+    assert_answer(0x80, 6, 0x0300, 0, 255, 4, "\x04\x03\x09\x04");
+    assert_answer(0x80, 6, 0x0301, 0x0409, 255, 4, "\x04\x03T\0");
+    assert_answer(0x80, 6, 0x0302, 0x0409, 255, 10, "\x0a\x03n\0i\0n\0e\0");
+    assert_int_equal(ask(0x80, 6, 0x0200, 0, data, &size), UVK_TRANSFER_DONE);
+    assert_int_equal(size, data[2] | data[3] << 8);
+    assert_int_equal(data[4], 2);    /* interfaces */
+    assert_int_equal(data[7], 0xA0); /* may wake the host */
+    /* a report descriptor that fills its packets exactly is ended by an empty one */
+    size = 255;
+    assert_int_equal(ask(0x81, 6, 0x2200, 0, data, &size), UVK_TRANSFER_DONE);
+    assert_int_equal(ask(0x81, 6, 0x2100, 1, data, &(size_t){9}), UVK_TRANSFER_DONE);
+    assert_int_equal(data[1], 0x21);
+}
+
+static void state_can_be_asked_for(void **state)
+{
+    (void)state;
+    assert_answer(0x80, 8, 0, 0, 1, 1, "\1");           /* GET_CONFIGURATION */
+    assert_answer(0x80, 0, 0, 0, 2, 2, "\0\0");         /* GET_STATUS */
+    assert_int_equal(tell(0x00, 3, 1, 0), UVK_TRANSFER_DONE); /* remote wake-up on */
+    assert_answer(0x80, 0, 0, 0, 2, 2, "\2\0");
+    assert_int_equal(tell(0x00, 1, 1, 0), UVK_TRANSFER_DONE);
+    assert_answer(0x80, 0, 0, 0, 2, 2, "\0\0");
+    assert_answer(0x81, 0, 0, 1, 2, 2, "\0\0");
+    assert_answer(0x81, 10, 0, 1, 1, 1, "\0");          /* GET_INTERFACE */
+    assert_int_equal(tell(0x01, 11, 0, 1), UVK_TRANSFER_DONE);
+    assert_int_equal(tell(0x02, 3, 0, 0x81), UVK_TRANSFER_DONE); /* halt an endpoint */
+    assert_answer(0x82, 0, 0, 0x81, 2, 2, "\1\0");
+    assert_int_equal(tell(0x02, 1, 0, 0x81), UVK_TRANSFER_DONE);
+    assert_answer(0x82, 0, 0, 0x81, 2, 2, "\0\0");
+}
+
+static void hid_requests_are_answered(void **state)
+{
+    uint8_t lamps = 0x02;
+    size_t size = 1;
+
+    (void)state;
+    assert_answer(0xA1, 3, 0, 0, 1, 1, "\1");           /* GET_PROTOCOL: report */
+    assert_int_equal(tell(0x21, 0x0B, 0, 0), UVK_TRANSFER_DONE);
+    assert_answer(0xA1, 3, 0, 0, 1, 1, "\0");
+    assert_int_equal(tell(0x21, 0x0B, 1, 0), UVK_TRANSFER_DONE);
+    assert_int_equal(tell(0x21, 0x0A, 0x7D00, 0), UVK_TRANSFER_DONE); /* SET_IDLE */
+    assert_answer(0xA1, 2, 0, 0, 1, 1, "\x7D");
+    assert_int_equal(ask(0x21, 9, 0x0200, 0, &lamps, &size), UVK_TRANSFER_DONE);
+    assert_answer(0xA1, 1, 0x0200, 0, 1, 1, "\2");      /* the lamps, as they were set */
+    steps("down a\nwait 20ms");
+    assert_answer(0xA1, 1, 0x0101, 1, 30, 30,
+                  "\x01\x00\x10\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0");
+    assert_answer(0xA1, 1, 0x0100, 0, 8, 8, "\0\0\0\0\0\0\0\0");
+}
+
+static void what_is_not_known_is_stalled(void **state)
+{
+    static const struct {
+        uint8_t type, code;
+        uint16_t value, index;
+    } unknown[] = {
+        {0x80, 6, 0x0600, 0},   /* device qualifier: not a high-speed device */
+        {0x80, 6, 0x0303, 0},   /* no such string */
+        {0x81, 6, 0x2200, 2},   /* no such interface */
+        {0x81, 6, 0x2300, 0},   /* physical descriptor */
+        {0x80, 7, 0x0100, 0},   /* SET_DESCRIPTOR the wrong way round */
+        {0xC0, 1, 0, 0},        /* vendor request */
+        {0xA1, 1, 0x0300, 0},   /* feature report */
+        {0xA1, 1, 0x0107, 1},   /* no such report */
+        {0xA1, 3, 0, 1},        /* interface 1 has no boot protocol */
+        {0x82, 0, 0, 0x87},     /* no such endpoint */
+        {0x81, 0, 0, 7},
+    };
+    uint8_t data[64];
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(unknown); i++) {
+        size_t size = 8;
+        assert_int_equal(ask(unknown[i].type, unknown[i].code, unknown[i].value,
+                             unknown[i].index, data, &size),
+                         UVK_TRANSFER_STALL);
+    }
+    assert_int_equal(tell(0x00, 9, 2, 0), UVK_TRANSFER_STALL); /* no second configuration */
+    assert_int_equal(tell(0x21, 0x0B, 2, 0), UVK_TRANSFER_STALL);
+    /* and the keyboard goes on */
+    steps("tap a\nexpect text \"a\"");
+}
+
+static void idle_rate_repeats_reports(void **state)
+{
+    unsigned before;
+    unsigned quiet;
+
+    (void)state;
+    steps("down a\nwait 50ms");
+    before = uvk_host_reports(uvk_rig_host(rig), NULL);
+    steps("wait 200ms");
+    quiet = uvk_host_reports(uvk_rig_host(rig), NULL) - before;
+    assert_int_equal(quiet, 0);
+    assert_int_equal(tell(0x21, 0x0A, 0x0500, 1), UVK_TRANSFER_DONE); /* every 20 ms */
+    before = uvk_host_reports(uvk_rig_host(rig), NULL);
+    steps("wait 200ms");
+    assert_in_range(uvk_host_reports(uvk_rig_host(rig), NULL) - before, 9, 11);
+    steps("expect keys a");
+}
+
+/* ---- power --------------------------------------------------------------------------------- */
+
+static void sleeping_host_is_woken_where_it_allows_that(void **state)
+{
+    (void)state;
+    assert_int_equal(tell(0x00, 3, 1, 0), UVK_TRANSFER_DONE);
+    uvk_rig_suspend(rig, true);
+    steps("wait 300ms");
+    assert_int_equal(uvk_rig_measure(rig, "wakeups"), 0);
+    steps("down a\nwait 60ms");
+    assert_int_equal(uvk_rig_measure(rig, "wakeups"), 1);
+    uvk_rig_suspend(rig, false);
+    steps("wait 20ms\nexpect held a\nup a\nsettle\nexpect held nothing\nexpect text \"a\"");
+}
+
+static void sleeping_host_is_left_alone_otherwise(void **state)
+{
+    (void)state;
+    uvk_rig_suspend(rig, true);
+    steps("wait 100ms\ntap a for 100ms\nwait 100ms");
+    assert_int_equal(uvk_rig_measure(rig, "wakeups"), 0);
+    uvk_rig_suspend(rig, false);
+    steps("wait 50ms\ntap '?'\nexpect text \"a?\""); /* what was typed meanwhile comes then */
+}
+
+static void bootloader_is_reached_by_key(void **state)
+{
+    (void)state;
+    steps("tap board:bootloader\nwait 500ms");
+    assert_true(uvk_rig_in_bootloader(rig));
+}
+
+static void restart_comes_up_again(void **state)
+{
+    int64_t passes;
+
+    (void)state;
+    steps("down one\ntap r1c2\nup one\nwait 400ms");
+    assert_false(uvk_rig_in_bootloader(rig));
+    /* it runs, and waits for a host that has not noticed yet */
+    passes = uvk_rig_measure(rig, "passes");
+    steps("wait 100ms");
+    assert_in_range(uvk_rig_measure(rig, "passes") - passes, 95, 105);
+}
+
+static void stack_stays_within_what_is_kept_for_it(void **state)
+{
+    (void)state;
+    steps("down shift\ntap a\ndown one\ntap r0c0\ntap r0c2\nup one\nup shift\ntap mute\nsettle");
+    assert_in_range(uvk_rig_measure(rig, "stack-bytes"), 20, program->board->chip->stack);
+    assert_in_range(uvk_rig_measure(rig, "idle-cycles"), 100, 4000);
+    assert_in_range(uvk_rig_measure(rig, "worst-cycles"), 500, 16000);
+}
+
+#define ON_CHIP(test) cmocka_unit_test_setup_teardown(test, start, stop)
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        ON_CHIP(typing_on_the_chip),
+        ON_CHIP(wheel_and_system_keys_on_the_chip),
+        ON_CHIP(bouncing_on_the_chip),
+        ON_CHIP(boot_protocol_on_the_chip),
+        ON_CHIP(wrong_wiring_shows_on_the_chip),
+        ON_CHIP(native_and_chip_agree),
+        ON_CHIP(descriptors_are_as_the_standard_has_them),
+        ON_CHIP(state_can_be_asked_for),
+        ON_CHIP(hid_requests_are_answered),
+        ON_CHIP(what_is_not_known_is_stalled),
+        ON_CHIP(idle_rate_repeats_reports),
+        ON_CHIP(sleeping_host_is_woken_where_it_allows_that),
+        ON_CHIP(sleeping_host_is_left_alone_otherwise),
+        ON_CHIP(bootloader_is_reached_by_key),
+        ON_CHIP(restart_comes_up_again),
+        ON_CHIP(stack_stays_within_what_is_kept_for_it),
+    };
+    return cmocka_run_group_tests_name("chip", tests, set_up, tear_down);
+}

@@ -1,0 +1,159 @@
+/* support.c - see support.h. */
+#include "support.h"
+
+#include <ftw.h>
+#include <glib/gstdio.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <unistd.h>
+
+struct uvk_program *good_program(const char *text)
+{
+    struct uvk_program *program = uvk_program_read("test.uvk", text, strlen(text));
+
+    for (guint i = 0; i < program->messages.list->len; i++) {
+        const struct uvk_message *message = g_ptr_array_index(program->messages.list, i);
+        char *rendered = uvk_message_render(message, false);
+        if (message->severity == UVK_ERROR) {
+            print_error("%s", rendered);
+        }
+        g_free(rendered);
+    }
+    assert_int_equal(program->messages.errors, 0);
+    return program;
+}
+
+void desk_open(struct desk *desk, const char *text, const struct uvk_rig_options *options)
+{
+    struct uvk_rig_options usual = {.seed = 1, .bounce = UVK_BOUNCE_DEFAULT};
+    GError *error = NULL;
+
+    desk->program = good_program(text);
+    desk->image = uvk_lower(desk->program, &desk->size);
+    assert_non_null(desk->image);
+    desk->rig = uvk_rig_native(desk->program, desk->image, desk->size,
+                               options != NULL ? options : &usual, &error);
+    assert_null(error);
+}
+
+void desk_close(struct desk *desk)
+{
+    uvk_rig_free(desk->rig);
+    g_free(desk->image);
+    uvk_program_free(desk->program);
+}
+
+static void do_step(struct desk *desk, const char *line)
+{
+    struct uvk_messages messages;
+    struct uvk_outcome outcome = {.play = NULL};
+    const struct uvk_step *step;
+    int result;
+
+    uvk_messages_init(&messages);
+    step = uvk_step_read(desk->program, line, &messages);
+    for (guint i = 0; i < messages.list->len; i++) {
+        char *text = uvk_message_render(g_ptr_array_index(messages.list, i), false);
+        print_error("%s", text);
+        g_free(text);
+    }
+    assert_int_equal(messages.errors, 0);
+    uvk_messages_clear(&messages);
+    if (step == NULL) {
+        return;
+    }
+    result = uvk_step_run(desk->program, desk->rig, step, &outcome, NULL);
+    if (result == 0) {
+        print_error("%s: expected %s, got %s\n", line, outcome.expected, outcome.got);
+    }
+    uvk_outcome_clear(&outcome);
+    assert_int_equal(result, 1);
+}
+
+void desk_do(struct desk *desk, const char *steps)
+{
+    char **lines = g_strsplit(steps, "\n", -1);
+
+    for (char **line = lines; *line != NULL; line++) {
+        do_step(desk, *line);
+    }
+    g_strfreev(lines);
+}
+
+void plays_go_well(const char *text)
+{
+    struct uvk_program *program = good_program(text);
+    struct uvk_rig_options options = {.seed = 7, .bounce = UVK_BOUNCE_DEFAULT};
+    uint16_t size;
+    uint8_t *image = uvk_lower(program, &size);
+
+    assert_non_null(image);
+    assert_non_null(program->plays);
+    for (const struct uvk_play *play = program->plays; play != NULL; play = play->next) {
+        struct uvk_outcome outcome;
+        struct uvk_rig *rig = uvk_rig_native(program, image, size, &options, NULL);
+        int result = uvk_play_run(program, rig, play, &outcome, NULL);
+        if (result == 0) {
+            print_error("%s: expected %s, got %s\n", play->name, outcome.expected, outcome.got);
+        }
+        assert_int_equal(result, 1);
+        uvk_outcome_clear(&outcome);
+        uvk_rig_free(rig);
+    }
+    g_free(image);
+    uvk_program_free(program);
+}
+
+char *messages_of(const char *text)
+{
+    struct uvk_program *program = uvk_program_read("test.uvk", text, strlen(text));
+    GString *out = g_string_new(NULL);
+
+    for (guint i = 0; i < program->messages.list->len; i++) {
+        const struct uvk_message *message = g_ptr_array_index(program->messages.list, i);
+        struct uvk_position position = uvk_place_position(message->place);
+        g_string_append_printf(out, "U%03u %u:%u %s", message->code, position.line,
+                               position.column, message->text);
+        g_string_append_printf(out, "%s%s\n", message->fix ? " | " : "",
+                               message->fix ? message->fix : "");
+    }
+    uvk_program_free(program);
+    return g_string_free(out, FALSE);
+}
+
+static char *folder;
+
+static int remove_one(const char *path, const struct stat *info, int type, struct FTW *walk)
+{
+    (void)info;
+    (void)type;
+    (void)walk;
+    return remove(path);
+}
+
+static void remove_folder(void)
+{
+    (void)nftw(folder, remove_one, 8, FTW_DEPTH | FTW_PHYS);
+    g_free(folder);
+}
+
+const char *scratch_folder(void)
+{
+    if (folder == NULL) {
+        folder = g_dir_make_tmp("uvrek-test-XXXXXX", NULL);
+        assert_non_null(folder);
+        (void)atexit(remove_folder);
+    }
+    return folder;
+}
+
+char *scratch_file(const char *name, const char *contents)
+{
+    char *path = g_build_filename(scratch_folder(), name, NULL);
+
+    if (contents != NULL) {
+        assert_true(g_file_set_contents(path, contents, -1, NULL));
+    }
+    return path;
+}

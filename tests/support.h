@@ -1,0 +1,51 @@
+/* support.h - what the tests share: programs from text, keyboards on the bench. */
+#ifndef UVREK_TESTS_SUPPORT_H
+#define UVREK_TESTS_SUPPORT_H
+
+#include <setjmp.h>
+#include <stdarg.h>
+#include <stddef.h>
+#include <stdint.h>
+/* cmocka wants those four first */
+#include <cmocka.h>
+
+#include "uvrek/bench.h"
+#include "uvrek/firmware.h"
+#include "uvrek/text.h"
+
+/* Nine keys, diodes from row to column. */
+#define BOARD9                                                                                 \
+    "board nine {\n chip atmega32u4\n usb { vendor 0x1209; product 0x0009; maker \"T\" }\n"   \
+    " matrix { rows B1 B3 B2; cols F4 F5 F6; flow row->col }\n"                                \
+    " keys {\n r0c0 r0c1 r0c2\n r1c0 r1c1 r1c2\n r2c0 r2c1 r2c2\n }\n}\n"
+
+/* The same board with one layer. */
+#define KEYMAP9(cells) BOARD9 "keymap k {\n host linux us\n layer base {\n" cells "\n }\n}\n"
+
+/* A program without errors, or the test fails and shows them. */
+struct uvk_program *good_program(const char *text);
+
+/* A native keyboard for TEXT. */
+struct desk {
+    struct uvk_program *program;
+    uint8_t *image;
+    uint16_t size;
+    struct uvk_rig *rig;
+};
+void desk_open(struct desk *desk, const char *text, const struct uvk_rig_options *options);
+void desk_close(struct desk *desk);
+
+/* Do the steps (one a line); the test fails when an expectation does. */
+void desk_do(struct desk *desk, const char *steps);
+
+/* All plays of TEXT go well on a native keyboard. */
+void plays_go_well(const char *text);
+
+/* The messages of TEXT, one a line: "U021 3:9 no key or name ..." Freed with g_free. */
+char *messages_of(const char *text);
+
+/* A folder for the test, gone with its contents when the test's program ends. */
+const char *scratch_folder(void);
+char *scratch_file(const char *name, const char *contents);
+
+#endif

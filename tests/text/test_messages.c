@@ -1,0 +1,345 @@
+/* Every mistake has its message, once, on its place, with the fix where there is one. */
+#include "../support.h"
+
+#include <string.h>
+
+#define BOARD4                                                                                 \
+    "board b {\n chip atmega32u4\n matrix { rows B1 B3; cols F4 F5; flow row->col }\n"         \
+    " keys {\n  r0c0 r0c1\n  r1c0 r1c1\n }\n}\n"
+#define KEYMAP4(top, cells) BOARD4 "keymap k {\n" top "layer base {\n" cells "\n}\n}\n"
+
+static const struct {
+    const char *what, *text, *messages;
+} broken[] = {
+    /* words */
+    {"character", KEYMAP4("", "a b\nc @"), "U006 12:3 '@' means nothing here\n"},
+    {"control character", KEYMAP4("", "a b\nc \x01"), "U006 12:3 a control character (0x01)\n"},
+    {"string", "board b {\n title \"x\n}\n",
+     "U016 1:7 the board has no 'chip'\nU007 2:8 no closing \" before the end of the line\n"},
+    {"escape", "board b {\n title \"\\q\"\n}\n",
+     "U016 1:7 the board has no 'chip'\nU008 2:9 no such escape | write \\n, \\t, \\\\, \\\", \\' or \\u{e9}\n"},
+    {"unicode escape", KEYMAP4("", "'\\u{110000}' b\nc d"),
+     "U008 11:2 no such escape | write \\n, \\t, \\\\, \\\", \\' or \\u{e9}\n"},
+    {"number", "board b {\n usb { product 12ab }\n}\n",
+     "U016 1:7 the board has no 'chip'\nU009 2:16 '12ab' is no number: the units are us, ms and s\n"},
+    {"huge number", "play \"x\" { wait 99999999999999999999s }\n",
+     "U016 1:1 a play needs a board and a keymap\nU009 1:17 '99999999999999999999s' is no number: it is too large\n"},
+    {"two characters", KEYMAP4("", "'ab' b\nc d"),
+     "U012 11:1 one character belongs between single quotes | text stands in \"double "
+     "quotes\"\n"},
+    /* structure */
+    {"open brace", "board b {\n chip atmega32u4\n", "U011 1:9 this '{' is never closed\n"},
+    {"stray brace", BOARD4 "}\n", "U011 9:1 this '}' closes nothing\n"},
+    {"parenthesis", KEYMAP4("", "mod(a b\nc d"), "U012 11:7 expected ',' or ')', found 'b'\n"},
+    {"missing value", KEYMAP4("", "a b\nc ctrl+"),
+     "U012 12:8 expected a key, a name or a value, found the end of the line\n"},
+    {"behind a block", BOARD4 "keymap k { } a\n",
+     "U012 9:14 expected the end of the line behind '}', found 'a'\n"},
+    {"statement", "board b {\n titel \"x\"\n}\n",
+     "U016 1:7 the board has no 'chip'\n"
+     "U013 2:2 there is no statement 'titel' in the board | did you mean 'title'?\n"},
+    {"misspelt and needed", "board b {\n chipp atmega32u4\n matrx { }\n kees { }\n}\n",
+     "U013 2:2 there is no statement 'chipp' in the board | did you mean 'chip'?\n"
+     "U013 3:2 there is no statement 'matrx' in the board | did you mean 'matrix'?\n"
+     "U013 4:2 there is no statement 'kees' in the board | did you mean 'keys'?\n"},
+    {"twice", KEYMAP4("host linux us\nhost mac us\n", "a b\nc d"),
+     "U015 11:1 'host' stands in the keymap already\n"},
+    {"rest of a line", KEYMAP4("host linux us us\n", "a b\nc d"),
+     "U012 10:15 expected the end of the 'host' statement\n"},
+    {"not in a block", BOARD4 "keymap k\n", "U012 9:9 expected '{'\n"},
+    /* the board */
+    {"no board", "", "U016 1:1 there is no board in this program\n"},
+    {"two boards", BOARD4 "board c { }\n",
+     "U015 9:1 a program has one board; 'b' is there already\n"},
+    {"chip", "board b {\n chip atmega32u5; matrix { rows B1; cols F4; flow row->col }\n"
+             " keys { r0c0 } }\n",
+     "U030 2:7 no chip 'atmega32u5' is known | did you mean 'atmega32u4'?\n"},
+    {"pins", "board b {\n chip atmega32u4; matrix { rows B1 B9; cols B1 3; flow row->col }\n"
+             " keys { r0c0 r1c1 } }\n",
+     "U031 2:36 the ATmega32U4 has no pin 'B9' | did you mean 'B0'?\n"
+     "U032 2:45 pin B1 is used already\nU012 2:48 expected a pin\n"},
+    {"no pins", "board b {\n chip atmega32u4; matrix { rows; cols F4; flow row->col }\n"
+                " keys { r0c0 } }\n",
+     "U012 2:32 expected a pin\n"},
+    {"flow", "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->row }\n"
+             " keys { r0c0 } }\n",
+     "U012 2:51 expected which way the diodes conduct | write row->col, col->row or none\n"},
+    {"times", "board b {\n chip atmega32u4\n matrix { rows B1; cols F4; flow row->col\n"
+              " debounce 200ms; settle 5 }\n keys { r0c0 } }\n",
+     "U017 4:11 this time is from 0ms to 100ms, this is 200ms\nU012 4:25 expected a time\n"},
+    {"addresses", "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
+                  " keys {\n r0c0 r0c0\n r1c0 x\n 3 r0c0*0.1 } }\n",
+     "U034 4:7 r0c0 stands on the board already\n"
+     "U033 5:2 the matrix has rows r0..r0 and columns c0..c0\n"
+     "U012 5:7 expected a matrix address such as r0c3\n"
+     "U012 6:2 expected a matrix address such as r0c3\n"
+     "U017 6:4 a key is from 0.25 to 20 units wide\n"},
+    {"usb", "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
+            " keys { r0c0 }\n usb { vendor 0x12345; product x; maker 3 }\n boot dfuu }\n",
+     "U017 4:15 a USB number is from 0 to 65535, this is 74565\n"
+     "U012 4:32 expected a number\nU012 4:41 expected a \"name\"\n"
+     "U012 5:7 no such bootloader for this chip; there is: serial, dfu | did you mean 'dfu'?\n"},
+    {"ghosts", "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow none }\n"
+               " keys { r0c0 } }\n",
+     "U035 2:51 without diodes, three held keys that share a row and a column make a fourth one "
+     "appear | give each switch a diode\n"},
+    {"pen", "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
+            " keys { at 1; r0c0 } }\n",
+     "U012 3:13 expected Y\n"},
+    /* the keymap */
+    {"name", KEYMAP4("", "a volme-up\nc d"),
+     "U021 11:3 no key or name 'volme-up' | did you mean 'volume-up'?\n"},
+    {"own layer's name", KEYMAP4("", "a bse\nc d"),
+     "U021 11:3 no key or name 'bse' | did you mean 'base'?\n"},
+    {"no near name", KEYMAP4("", "a zzzzzz\nc d"), "U021 11:3 no key or name 'zzzzzz'\n"},
+    {"key's name", KEYMAP4("let enter = a\n", "a b\nc d"),
+     "U020 10:5 'enter' is a key; a name of your own must be another\n"},
+    {"name twice", KEYMAP4("let go = a\nlet go = b\n", "a b\nc d"),
+     "U015 11:5 'go' is defined already\n"},
+    {"circle", KEYMAP4("let one = shift+two\nlet two = one\n", "a one\ntwo d"),
+     "U026 10:5 'one' is defined by itself\n"},
+    {"unused let", KEYMAP4("let one = shift+twoo\n", "a b\nc d"),
+     "U021 10:17 no key or name 'twoo'\n"},
+    {"let without sense", KEYMAP4("let one\nlet two =\nlet 3 = a\n", "a one\nc two"),
+     "U012 10:8 expected '=' behind the name\nU012 11:10 expected what the name stands for\n"
+     "U012 12:5 expected a name\n"},
+    {"several for one", KEYMAP4("let row = a b\n", "shift+row b\nc d"),
+     "U022 12:7 'row' stands for several cells, here is room for one\n"},
+    {"chord", KEYMAP4("", "a+b ctrl+base\nc d"),
+     "U022 11:1 only the last part of a chord may be other than a modifier | write the modifiers "
+     "first: ctrl+shift+a\nU022 11:10 a chord is made of modifiers and a key\n"},
+    {"number in a cell", KEYMAP4("", "12 -3\n\"a\" d"),
+     "U022 11:1 a number is no cell; a single digit is a key\n"
+     "U022 11:4 a number is no cell; a single digit is a key\n"
+     "U022 12:1 this cannot stand in a cell\n"},
+    {"character", KEYMAP4("", "'\\u{e9}' b\nc d"),
+     "U023 11:1 the host's layout cannot type '\u00e9'\n"},
+    {"cells of a line", KEYMAP4("", "a\nc d"), "U024 11:1 1 cell, the board has 2 in this line\n"},
+    {"cells of a layer", KEYMAP4("", "a b c"),
+     "U025 10:7 layer 'base' has 3 cells, the board has 4 keys\n"},
+    {"one mistake hides the count", KEYMAP4("", "a b ctrl+\nc d"),
+     "U012 11:10 expected a key, a name or a value, found the end of the line\n"},
+    {"no layer", BOARD4 "keymap k { }\n", "U016 9:1 this keymap has no layer\n"},
+    {"block in a layer", KEYMAP4("", "a b\nc d { }"),
+     "U012 12:5 expected a cell, found a block\n"},
+    {"two keymaps", KEYMAP4("", "a b\nc d") "keymap l { }\n",
+     "U015 15:1 a program has at most one keymap; 'k' is there already\n"},
+    {"host", KEYMAP4("host linx us\n", "a b\nc d"),
+     "U043 10:6 no such system; there is: linux, windows, mac | did you mean 'linux'?\n"},
+    {"board act", KEYMAP4("", "board:bootlader bord:restart\nc d"),
+     "U021 11:7 no such act of the board; there is: bootloader, restart | did you mean "
+     "'bootloader'?\nU021 11:17 nothing is called 'bord:' | did you mean 'board'?\n"},
+    /* plays */
+    {"play without keymap", BOARD4 "play \"x\" { }\n", "U016 9:1 a play needs a board and a "
+                                                       "keymap\n"},
+    {"steps", KEYMAP4("", "a b\nc c") "play \"x\" {\ntapp a\ntap q\ntap c\ntap a for 20\n"
+                                      "tap a fr 2s\nwait 2\nsettle 3\ndown\n}\n",
+     "U013 16:1 a play has no step 'tapp' | did you mean 'tap'?\n"
+     "U040 17:5 no key taps this in layer 'base' | an address such as r0c0 names any key\n"
+     "U041 18:5 2 keys tap this in layer 'base' | the first of them is r1c0\n"
+     "U012 19:11 expected a time\nU012 20:7 expected 'for' and a time\n"
+     "U012 21:6 expected a time\nU012 22:8 expected the end of the 'settle' statement\n"
+     "U012 23:5 expected a key\n"},
+    {"expectations", KEYMAP4("", "a b\nc d") "play \"x\" {\nexpect txt \"a\"\nexpect text a\n"
+                                             "expect layers a\nexpect keys base\n"
+                                             "expect held nothing a\nexpect keys\n}\n",
+     "U013 16:8 a play has no step 'txt' | did you mean 'text'?\n"
+     "U012 17:13 expected a \"text\"\nU042 18:15 this is no layer\n"
+     "U022 19:13 this is no key that the host could see\n"
+     "U012 20:21 expected the end of the 'expect' statement\n"
+     "U012 21:12 expected what is expected\n"},
+    {"mistake in a cell is told once", KEYMAP4("", "volme-up b\nc d") "play \"x\" { tap mute }\n",
+     "U021 11:1 no key or name 'volme-up' | did you mean 'volume-up'?\n"},
+    /* later */
+    {"later in boards", "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
+                        " knob jog { pins D0 D1 }\n keys {\n stagger 0 1\n r0c0=jog }\n}\n",
+     "U014 3:2 'knob' in the board: not supported yet\nU014 5:2 stagger: not supported yet\n"
+     "U014 6:2 a knob: not supported yet\n"},
+    {"later in keymaps", KEYMAP4("feel f { hold-after 200ms; decide on-press }\n"
+                                 "dance one { tap tap -> f11; within 200ms }\n",
+                                 "a/shift ~f one\nonce:shift mod(a, b)\nknob jog a b"),
+     "U014 10:1 'feel' in the keymap: not supported yet\n"
+     "U014 11:1 'dance' in the keymap: not supported yet\n"
+     "U014 13:1 a tap-hold cell with a feel: not supported yet\n"
+     "U014 14:1 'once:': not supported yet\n"
+     "U014 14:12 a let with parameters: not supported yet\n"
+     "U014 15:1 a knob: not supported yet\n"},
+    {"later in plays", KEYMAP4("", "a b\nc d") "play \"x\" {\nturn jog +2\nturn jog -1\n"
+                                               "expect delay < 5ms\n}\n",
+     "U014 16:1 'turn' in a play: not supported yet\nU014 17:1 'turn' in a play: not supported "
+     "yet\nU014 18:8 'delay' in a play: not supported yet\n"},
+};
+
+static void each_mistake_has_its_message(void **state)
+{
+    int wrong = 0;
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(broken); i++) {
+        char *got = messages_of(broken[i].text);
+        if (strcmp(got, broken[i].messages) != 0) {
+            print_error("-- %s\nexpected:\n%sgot:\n%s", broken[i].what, broken[i].messages, got);
+            wrong++;
+        }
+        g_free(got);
+    }
+    assert_int_equal(wrong, 0);
+}
+
+/* Every message lies inside the text, and its place can be shown. */
+static void cut_anywhere_every_message_has_a_place(void **state)
+{
+    static const char whole[] =
+        KEYMAP4("let go = ctrl+'\\u{e9}'\nfeel f { streak 1.5s }\ncombo a+b -> esc\n",
+                "a/b ~f mod(a, --)\nc d") "play \"x\" { tap a; expect text \"\\\"x\" }\n";
+
+    (void)state;
+    for (size_t cut = 0; cut < sizeof whole; cut++) {
+        struct uvk_program *program = uvk_program_read("cut.uvk", whole, cut);
+        for (guint i = 0; i < program->messages.list->len; i++) {
+            const struct uvk_message *message = g_ptr_array_index(program->messages.list, i);
+            char *shown = uvk_message_render(message, true);
+            assert_non_null(message->place.source);
+            assert_true(message->place.at <= cut);
+            assert_non_null(uvk_code_text(message->code));
+            g_free(shown);
+        }
+        uvk_program_free(program);
+    }
+}
+
+static void message_is_shown_as_documented(void **state)
+{
+    static const char text[] = KEYMAP4("", "\tvolme-up  a\nc d");
+    struct uvk_program *program = uvk_program_read("desk.uvk", text, strlen(text));
+    char *shown = uvk_message_render(g_ptr_array_index(program->messages.list, 0), false);
+
+    (void)state;
+    assert_string_equal(shown, "desk.uvk:11:2: error[U021]: no key or name 'volme-up'\n"
+                               "   11 |  volme-up  a\n"
+                               "      |  ^^^^^^^^ did you mean 'volume-up'?\n");
+    g_free(shown);
+    uvk_program_free(program);
+}
+
+static void columns_count_characters(void **state)
+{
+    char *got = messages_of(KEYMAP4("", "'\u00e9' nonono\nc d"));
+
+    (void)state;
+    assert_non_null(strstr(got, "U021 11:5 "));
+    g_free(got);
+}
+
+static void long_lines_are_shown_in_part(void **state)
+{
+    GString *text = g_string_new(BOARD4 "keymap k {\nlayer base {\n");
+    struct uvk_program *program;
+    char *shown;
+
+    (void)state;
+    for (int i = 0; i < 500; i++) {
+        g_string_append(text, "a ");
+    }
+    g_string_append(text, "nonono\n}\n}\n");
+    program = uvk_program_read("long.uvk", text->str, text->len);
+    shown = uvk_message_render(g_ptr_array_index(program->messages.list, 1), false);
+    assert_non_null(strstr(shown, "...a a a"));
+    assert_true(strlen(shown) < 300);
+    g_free(shown);
+    uvk_program_free(program);
+    g_string_free(text, TRUE);
+}
+
+/* ---- bad input ---------------------------------------------------------------------- */
+
+static void assert_first_code(const char *text, size_t size, unsigned code)
+{
+    struct uvk_program *program = uvk_program_read("bad.uvk", text, size);
+    const struct uvk_message *message;
+
+    assert_true(program->messages.list->len > 0);
+    message = g_ptr_array_index(program->messages.list, 0);
+    assert_int_equal(message->code, code);
+    uvk_program_free(program);
+}
+
+static void bytes_that_are_no_text(void **state)
+{
+    (void)state;
+    assert_first_code("board \xff\xfe", 8, 2);
+    assert_first_code("board b\0{}", 10, 2);
+    assert_first_code("\x7f" "ELF", 4, 6);
+}
+
+static void braces_without_end(void **state)
+{
+    size_t size = 10u << 20;
+    char *text = g_malloc(size);
+
+    (void)state;
+    memset(text, '{', size);
+    assert_first_code(text, size, 3);
+    assert_first_code(text, 3u << 20, 5);
+    memset(text, '(', size);
+    assert_first_code(text, 3u << 20, 12);
+    memset(text, '}', size);
+    assert_first_code(text, 1u << 20, 11);
+    memset(text, '@', size);
+    assert_first_code(text, 3u << 20, 6);
+    for (size_t i = 0; i + 1 < size; i += 2) {
+        memcpy(text + i, "a(", 2);
+    }
+    assert_first_code(text, 3u << 20, 5);
+    for (size_t i = 0; i + 1 < size; i += 2) {
+        memcpy(text + i, "a:", 2);
+    }
+    assert_first_code(text, 3u << 20, 5);
+    g_free(text);
+}
+
+static void mistakes_are_counted_beyond_those_told(void **state)
+{
+    GString *text = g_string_new(NULL);
+    struct uvk_program *program;
+
+    (void)state;
+    for (int i = 0; i < 1000; i++) {
+        g_string_append(text, "nothing known\n");
+    }
+    program = uvk_program_read("many.uvk", text->str, text->len);
+    assert_int_equal(program->messages.list->len, UVK_ERRORS_MAX);
+    assert_int_equal(program->messages.errors, 1000);
+    uvk_program_free(program);
+    g_string_free(text, TRUE);
+}
+
+static void names_of_ten_thousand_characters(void **state)
+{
+    char *name = g_strnfill(10000, 'q');
+    char *text = g_strdup_printf(BOARD4 "keymap k {\nlayer base {\n%s b\nc d\n}\n}\n", name);
+    char *got = messages_of(text);
+
+    (void)state;
+    assert_string_equal(got,
+                        "U010 11:1 a name of 10000 characters; a name has at most 64\n");
+    g_free(got);
+    g_free(text);
+    g_free(name);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(each_mistake_has_its_message),
+        cmocka_unit_test(cut_anywhere_every_message_has_a_place),
+        cmocka_unit_test(message_is_shown_as_documented),
+        cmocka_unit_test(columns_count_characters),
+        cmocka_unit_test(long_lines_are_shown_in_part),
+        cmocka_unit_test(bytes_that_are_no_text),
+        cmocka_unit_test(braces_without_end),
+        cmocka_unit_test(mistakes_are_counted_beyond_those_told),
+        cmocka_unit_test(names_of_ten_thousand_characters),
+    };
+    return cmocka_run_group_tests_name("messages", tests, NULL, NULL);
+}
