@@ -19,9 +19,6 @@ test: build/uvrek
 bench: build/uvrek
 	@tools/measure
 
-fuzz: FORCE
-	@tools/fuzz
-
 coverage: FORCE
 	@tools/coverage
 
@@ -33,7 +30,7 @@ install: build/uvrek
 	@cmake --install build --prefix $(PREFIX)
 
 clean:
-	rm -rf build build-asan build-coverage build-fuzz
+	rm -rf build build-asan build-coverage
 
 help:
 	@echo "make            build build/uvrek"
@@ -45,4 +42,4 @@ help:
 	@echo "make install    into PREFIX (now $(PREFIX))"
 
 FORCE:
-.PHONY: all demo test bench fuzz coverage check install clean help FORCE
+.PHONY: all demo test bench coverage check install clean help FORCE

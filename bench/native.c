@@ -29,29 +29,22 @@ static unsigned sense_pin(const struct native *native, uint8_t sense)
     return native->scan.rows_are_lines ? native->rig.program->board->row_count + sense : sense;
 }
 
-static void wires_select(void *owner, uint8_t line, bool selected)
+/* Select, settle, read, let go: what every port does, on the electrical net. */
+static uvk_bits read_line(void *owner, uint8_t line)
 {
     struct native *native = owner;
+    uvk_bits bits = 0;
 
-    uvk_electric_drive(native->net, line_pin(native, line),
-                       selected ? UVK_DRIVE_LOW : UVK_PULL_UP, native->pin_time);
-}
-
-static void wires_settle(void *owner)
-{
-    struct native *native = owner;
-
+    uvk_electric_drive(native->net, line_pin(native, line), UVK_DRIVE_LOW, native->pin_time);
     native->pin_time += (uint64_t)(native->rig.program->board->settle * 1000);
+    for (uint8_t sense = 0; sense < native->scan.sense_count; sense++) {
+        if (!uvk_electric_read(native->net, sense_pin(native, sense), native->pin_time)) {
+            bits |= (uvk_bits)1u << sense;
+        }
+    }
+    uvk_electric_drive(native->net, line_pin(native, line), UVK_PULL_UP, native->pin_time);
+    return bits;
 }
-
-static bool wires_read(void *owner, uint8_t sense)
-{
-    struct native *native = owner;
-
-    return !uvk_electric_read(native->net, sense_pin(native, sense), native->pin_time);
-}
-
-static const struct uvk_wires wires = {wires_select, wires_settle, wires_read};
 
 /* ---- running ---------------------------------------------------------------------- */
 
@@ -172,9 +165,8 @@ struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t 
     for (unsigned i = 0; i < board->row_count + board->col_count; i++) {
         uvk_electric_drive(native->net, i, UVK_PULL_UP, 0);
     }
-    native->port.wires = &wires;
+    native->port.read_line = read_line;
     native->port.owner = native;
-    native->port.senses = (uint8_t)native->scan.sense_count;
     native->port.configured = true;
     native->port.boot_protocol = options->boot_protocol;
     native->next_pass = PASS_US;

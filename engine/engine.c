@@ -4,6 +4,10 @@
 
 #include <string.h>
 
+/* Events that one pass works out at the most: it bounds the longest pass. Ten fingers that
+ * land within one millisecond take five passes. */
+#define EVENTS_A_PASS 2u
+
 enum uvk_status uvk_engine_start(struct uvk_engine *engine, uvk_image_bytes image,
                                  uint16_t size, uint32_t now_us)
 {
@@ -50,8 +54,11 @@ void uvk_engine_pass(struct uvk_engine *engine, struct uvk_port *port, uint32_t 
 
     /* The next event is not looked at before every report of the last one is out: the
      * host sees events in their order, whichever endpoint they take. */
-    while (uvk_reports_send(&engine->reports, port) &&
-           (event = uvk_queue_first(&engine->queue)) != NULL) {
+    for (uint8_t left = EVENTS_A_PASS; uvk_reports_send(&engine->reports, port); left--) {
+        event = uvk_queue_first(&engine->queue);
+        if (event == NULL || left == 0) {
+            break;
+        }
         if (work_out(engine, port, event)) {
             uvk_queue_drop(&engine->queue);
         }

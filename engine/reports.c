@@ -18,87 +18,99 @@ static void set_usage(uint8_t *bitmap, uint8_t usage)
     bitmap[usage >> 3] = (uint8_t)(bitmap[usage >> 3] | (1u << (usage & 7u)));
 }
 
-/* Modifiers and typed keys of everything that is held. */
-static void update_keys(struct uvk_reports *reports, const struct uvk_holds *holds)
-{
-    uint8_t bitmap[UVK_BITMAP_BYTES] = {0};
-    uint8_t mods = 0;
-
-    for (uint8_t i = 0; i < holds->count; i++) {
-        const struct uvk_hold *hold = &holds->list[i];
-        mods |= hold->mods;
-        if (uvk_action_kind(hold->action) == UVK_KEY &&
-            uvk_action_low(hold->action) >= UVK_USAGE_FIRST) {
-            set_usage(bitmap, uvk_action_low(hold->action));
-        }
-    }
-    if (mods != reports->mods || memcmp(bitmap, reports->bitmap, sizeof bitmap) != 0) {
-        reports->mods = mods;
-        memcpy(reports->bitmap, bitmap, sizeof bitmap);
-        mark(reports, reports->boot ? UVK_REPORT_BOOT : UVK_REPORT_KEYS);
-    }
-}
-
+/* What everything that is held adds up to. */
+struct sum {
+    uint8_t mods;
+    uint8_t bitmap[UVK_BITMAP_BYTES];
 #if UVK_USE_CONSUMER
-/* The first four media keys that are held, in the order of pressing. */
-static void update_consumer(struct uvk_reports *reports, const struct uvk_holds *holds)
-{
-    uint16_t usages[UVK_CONSUMER_SLOTS] = {0};
-    uint8_t count = 0;
+    uint16_t consumer[UVK_CONSUMER_SLOTS]; /* the first four, in the order of pressing */
+    uint8_t consumers;
+#endif
+#if UVK_USE_SYSTEM
+    uint8_t system;
+#endif
+#if UVK_USE_MOUSE
+    uint8_t buttons;
+#endif
+};
 
-    for (uint8_t i = 0; i < holds->count && count < UVK_CONSUMER_SLOTS; i++) {
-        if (uvk_action_kind(holds->list[i].action) == UVK_CONSUMER) {
-            usages[count++] = uvk_action_value(holds->list[i].action);
-        }
-    }
-    if (memcmp(usages, reports->consumer, sizeof usages) != 0) {
-        memcpy(reports->consumer, usages, sizeof usages);
-        mark(reports, UVK_REPORT_CONSUMER);
-    }
+#if UVK_USE_SYSTEM || UVK_USE_MOUSE
+/* Bit n-1 for value n; of system usages 0x81..0x83 only the low three bits count. */
+static uint8_t value_bit(uvk_action action)
+{
+    return (uint8_t)(1u << ((uvk_action_low(action) - 1u) & 7u));
 }
 #endif
 
-#if UVK_USE_SYSTEM || UVK_USE_MOUSE
-/* What is held of one device: bit n-1 for value n (low three bits of it count). */
-static uint8_t held_values(const struct uvk_holds *holds, enum uvk_device device)
+static void add_hold(struct sum *sum, const struct uvk_hold *hold)
 {
-    uint8_t values = 0;
+    uvk_action action = hold->action;
 
-    for (uint8_t i = 0; i < holds->count; i++) {
-        uvk_action action = holds->list[i].action;
-        if (uvk_action_kind(action) == UVK_DEVICE && uvk_action_high(action) == device) {
-            values = (uint8_t)(values | (1u << ((uvk_action_low(action) - 1u) & 7u)));
+    sum->mods |= hold->mods;
+    switch (uvk_action_kind(action)) {
+    case UVK_KEY:
+        if (uvk_action_low(action) >= UVK_USAGE_FIRST) {
+            set_usage(sum->bitmap, uvk_action_low(action));
         }
+        break;
+#if UVK_USE_CONSUMER
+    case UVK_CONSUMER:
+        if (sum->consumers < UVK_CONSUMER_SLOTS) {
+            sum->consumer[sum->consumers++] = uvk_action_value(action);
+        }
+        break;
+#endif
+#if UVK_USE_SYSTEM || UVK_USE_MOUSE
+    case UVK_DEVICE:
+#if UVK_USE_SYSTEM
+        if (uvk_action_high(action) == UVK_DEVICE_SYSTEM) {
+            sum->system |= value_bit(action);
+        }
+#endif
+#if UVK_USE_MOUSE
+        if (uvk_action_high(action) == UVK_DEVICE_CLICK) {
+            sum->buttons |= value_bit(action);
+        }
+#endif
+        break;
+#endif
+    default:
+        break;
     }
-    return values;
 }
 
-static void update_bits(struct uvk_reports *reports, uint8_t *bits, uint8_t now,
-                        enum uvk_report report)
+/* Take over one part of the sum; if it has changed, its report has to go out. */
+static void take_part(struct uvk_reports *reports, void *old, const void *now, uint8_t size,
+                      enum uvk_report report)
 {
-    if (*bits != now) {
-        *bits = now;
+    if (memcmp(old, now, size) != 0) {
+        memcpy(old, now, size);
         mark(reports, report);
     }
 }
-#endif
 
 void uvk_reports_update(struct uvk_reports *reports, const struct uvk_holds *holds,
                         bool release)
 {
+    enum uvk_report keys = reports->boot ? UVK_REPORT_BOOT : UVK_REPORT_KEYS;
+    struct sum sum;
+
+    memset(&sum, 0, sizeof sum);
+    for (uint8_t i = 0; i < holds->count; i++) {
+        add_hold(&sum, &holds->list[i]);
+    }
     reports->releases = release;
-    update_keys(reports, holds);
+    take_part(reports, &reports->mods, &sum.mods, sizeof sum.mods, keys);
+    take_part(reports, reports->bitmap, sum.bitmap, sizeof sum.bitmap, keys);
 #if UVK_USE_CONSUMER
-    update_consumer(reports, holds);
+    take_part(reports, reports->consumer, sum.consumer, sizeof sum.consumer,
+              UVK_REPORT_CONSUMER);
 #endif
 #if UVK_USE_SYSTEM
-    /* usages 0x81..0x83 become bits 0..2 */
-    update_bits(reports, &reports->system, held_values(holds, UVK_DEVICE_SYSTEM),
-                UVK_REPORT_SYSTEM);
+    take_part(reports, &reports->system, &sum.system, sizeof sum.system, UVK_REPORT_SYSTEM);
 #endif
 #if UVK_USE_MOUSE
-    update_bits(reports, &reports->buttons, held_values(holds, UVK_DEVICE_CLICK),
-                UVK_REPORT_MOUSE);
+    take_part(reports, &reports->buttons, &sum.buttons, sizeof sum.buttons, UVK_REPORT_MOUSE);
 #endif
 }
 

@@ -8,9 +8,22 @@ const char *const uvk_system_names[] = {"linux", "windows", "mac", NULL};
 const char *const uvk_layout_names[] = {"us", NULL};
 
 /* What libxkbcommon calls the layouts, in the order of uvk_layout_names. */
-static const struct xkb_rule_names rule_names[] = {
-    {.rules = "evdev", .model = "pc105", .layout = "us"},
-};
+static const char *const symbols[] = {"us"};
+
+/* The parts of a keymap that typing needs; the rest (media keys, lamps) costs time only. */
+static struct xkb_keymap *compile(struct xkb_context *context, const char *name)
+{
+    char *text = g_strdup_printf("xkb_keymap { xkb_keycodes { include \"evdev\" };\n"
+                                 "xkb_types { include \"complete\" };\n"
+                                 "xkb_compat { include \"basic\" };\n"
+                                 "xkb_symbols { include \"pc+%s\" }; };\n",
+                                 name);
+    struct xkb_keymap *keymap = xkb_keymap_new_from_string(
+        context, text, XKB_KEYMAP_FORMAT_TEXT_V1, XKB_KEYMAP_COMPILE_NO_FLAGS);
+
+    g_free(text);
+    return keymap;
+}
 
 /* Linux key code of each usage of page 0x07: linux/input-event-codes.h against the HID
  * usage tables. libxkbcommon counts from 8. 0: this usage types nothing. */
@@ -94,8 +107,7 @@ struct uvk_layout *uvk_layout_load(const char *name)
     layout->context = xkb_context_new(XKB_CONTEXT_NO_ENVIRONMENT_NAMES);
     if (layout->context != NULL) {
         xkb_context_set_log_fn(layout->context, silent);
-        layout->keymap = xkb_keymap_new_from_names(layout->context, &rule_names[index],
-                                                   XKB_KEYMAP_COMPILE_NO_FLAGS);
+        layout->keymap = compile(layout->context, symbols[index]);
     }
     if (layout->keymap == NULL) {
         uvk_layout_free(layout);

@@ -1,8 +1,6 @@
 /* names.c - the keys that have names: HID Usage Tables 1.3, sections 4, 10, 12 and 15. */
 #include "uvrek/text.h"
 
-#include <string.h>
-
 #define KEY(name, usage)      {name, 0, 0x07, usage, 0}
 #define MOD(name, bits)       {name, bits, 0x07, 0, 0}
 #define CONSUMER(name, usage) {name, 0, 0x0C, usage, 0}
@@ -64,12 +62,17 @@ const struct uvk_key_name *uvk_key_names(size_t *count)
 
 const struct uvk_key_name *uvk_key_named(const char *name)
 {
-    for (size_t i = 0; i < G_N_ELEMENTS(names); i++) {
-        if (strcmp(names[i].name, name) == 0) {
-            return &names[i];
+    static GHashTable *index; /* made once, kept for good */
+    static gsize made;
+
+    if (g_once_init_enter(&made)) {
+        index = g_hash_table_new(g_str_hash, g_str_equal);
+        for (size_t i = 0; i < G_N_ELEMENTS(names); i++) {
+            g_hash_table_insert(index, (gpointer)names[i].name, (gpointer)&names[i]);
         }
+        g_once_init_leave(&made, 1);
     }
-    return NULL;
+    return g_hash_table_lookup(index, name);
 }
 
 bool uvk_value_equal(const struct uvk_value *a, const struct uvk_value *b)

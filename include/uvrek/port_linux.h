@@ -1,7 +1,7 @@
 /* port_linux.h - the port whose hardware is another program's: the bench's, or yours.
  *
  * 1. A struct uvk_port is one keyboard's hardware; a process may have many.
- * 2. The pins are functions that the owner gives. The rest is state that the owner sets
+ * 2. The pins are a function that the owner gives. The rest is state that the owner sets
  *    (time, protocol, lamps) or looks at (wishes).
  * 3. Each interface has one buffer. A report stays in it until the owner takes it, as an
  *    interrupt endpoint does until the host polls.
@@ -11,22 +11,14 @@
 
 #include "uvrek/port.h"
 
-/* The wires that the owner provides. LINE and SENSE count the scan plan's pins. */
-struct uvk_wires {
-    void (*select)(void *wires, uint8_t line, bool selected);
-    void (*settle)(void *wires); /* the settle time passes */
-    bool (*read)(void *wires, uint8_t sense); /* true: the switch conducts */
-};
-
 struct uvk_endpoint {
     uint8_t size; /* 0: empty */
     uint8_t report[UVK_REPORT_MAX];
 };
 
 struct uvk_port {
-    const struct uvk_wires *wires;
-    void *owner; /* handed to the wires */
-    uint8_t senses;
+    uvk_bits (*read_line)(void *owner, uint8_t line); /* as uvk_port_read_line */
+    void *owner;
     uint32_t time_us;
     bool configured;    /* a host has set the keyboard up: reports are taken */
     bool boot_protocol; /* of interface 0 */

@@ -10,17 +10,7 @@ uint32_t uvk_port_time(struct uvk_port *port)
 
 uvk_bits uvk_port_read_line(struct uvk_port *port, uint8_t line)
 {
-    uvk_bits bits = 0;
-
-    port->wires->select(port->owner, line, true);
-    port->wires->settle(port->owner);
-    for (uint8_t sense = 0; sense < port->senses; sense++) {
-        if (port->wires->read(port->owner, sense)) {
-            bits |= (uvk_bits)1u << sense;
-        }
-    }
-    port->wires->select(port->owner, line, false);
-    return bits;
+    return port->read_line(port->owner, line);
 }
 
 bool uvk_port_send(struct uvk_port *port, uint8_t interface, const uint8_t *report,

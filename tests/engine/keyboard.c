@@ -3,26 +3,12 @@
 
 #include <string.h>
 
-static void wire_select(void *owner, uint8_t line, bool selected)
-{
-    struct keyboard *keyboard = owner;
-
-    keyboard->line = selected ? line : LINES_MAX - 1;
-}
-
-static void wire_settle(void *owner)
-{
-    (void)owner;
-}
-
-static bool wire_read(void *owner, uint8_t sense)
+static uvk_bits read_line(void *owner, uint8_t line)
 {
     const struct keyboard *keyboard = owner;
 
-    return keyboard->contacts[keyboard->line] >> sense & 1u;
+    return keyboard->contacts[line];
 }
-
-static const struct uvk_wires wires = {wire_select, wire_settle, wire_read};
 
 void keyboard_open(struct keyboard *keyboard, const char *text)
 {
@@ -31,9 +17,8 @@ void keyboard_open(struct keyboard *keyboard, const char *text)
     keyboard->image = uvk_lower(keyboard->program, &keyboard->size);
     assert_non_null(keyboard->image);
     keyboard->scan = uvk_board_scan(keyboard->program->board);
-    keyboard->port.wires = &wires;
+    keyboard->port.read_line = read_line;
     keyboard->port.owner = keyboard;
-    keyboard->port.senses = (uint8_t)keyboard->scan.sense_count;
     keyboard->port.configured = true;
     keyboard->host_fetches = true;
     keyboard->reports = g_ptr_array_new_with_free_func(g_free);

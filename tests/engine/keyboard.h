@@ -16,7 +16,6 @@ struct keyboard {
     struct uvk_port port;
     struct uvk_scan_plan scan;
     uint32_t contacts[LINES_MAX]; /* closed contacts of each line */
-    uint8_t line;                 /* selected */
     bool host_fetches;
     GPtrArray *reports; /* "0:00000400.." interface and hex, as fetched */
 };

@@ -1,0 +1,318 @@
+/* The command and the examples, as a person meets them: what they print, what they answer,
+ * what they leave behind. */
+#include "../support.h"
+
+#include <glib/gstdio.h>
+#include <json-glib/json-glib.h>
+#include <stdio.h>
+#include <string.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#define DEMO "boards/subtitle-desk.uvk"
+
+struct ran {
+    int status;
+    char *out, *err;
+};
+
+/* Run a shell command line with the programs of the build in its path. */
+static struct ran run(const char *command)
+{
+    struct ran ran = {-1, NULL, NULL};
+    const char *arguments[] = {"/bin/sh", "-c", command, NULL};
+    int wait_status = 0;
+    GError *error = NULL;
+
+    if (!g_spawn_sync(NULL, (char **)arguments, NULL, G_SPAWN_DEFAULT, NULL, NULL, &ran.out,
+                      &ran.err, &wait_status, &error)) {
+        fail_msg("%s", error->message);
+    }
+    ran.status = WIFEXITED(wait_status) ? WEXITSTATUS(wait_status) : 128;
+    return ran;
+}
+
+static void assert_has(const char *text, const char *part)
+{
+    if (strstr(text, part) == NULL) {
+        fail_msg("'%s' is not in:\n%s", part, text);
+    }
+}
+
+/* Run it; its status is STATUS, and OUT and ERR (or NULL) are in what it prints. */
+static void expect(const char *command, int status, const char *out, const char *err)
+{
+    struct ran ran = run(command);
+
+    if (ran.status != status) {
+        fail_msg("%s: status %d\n%s%s", command, ran.status, ran.out, ran.err);
+    }
+    if (out != NULL) {
+        assert_has(ran.out, out);
+    }
+    if (err != NULL) {
+        assert_has(ran.err, err);
+    } else {
+        assert_string_equal(ran.err, "");
+    }
+    g_free(ran.out);
+    g_free(ran.err);
+}
+
+static int set_up(void **state)
+{
+    char *self = g_file_read_link("/proc/self/exe", NULL);
+    char *folder = g_path_get_dirname(self);
+    char *path = g_strconcat(folder, ":", g_getenv("PATH"), NULL);
+    char *cache = g_build_filename(scratch_folder(), "home", NULL);
+
+    (void)state;
+    g_setenv("PATH", path, TRUE);
+    g_setenv("XDG_CACHE_HOME", cache, TRUE);
+    g_setenv("SCRATCH", scratch_folder(), TRUE);
+    g_free(self);
+    g_free(folder);
+    g_free(path);
+    g_free(cache);
+    return chdir(SOURCE_FOLDER);
+}
+
+/* ---- help ------------------------------------------------------------------------------- */
+
+static void help_is_there(void **state)
+{
+    static const char *const commands[] = {"check", "play", "build", "flash", "bench", "ready"};
+
+    (void)state;
+    expect("uvrek --help", 0, "check FILE", NULL);
+    expect("uvrek --version", 0, "uvrek 0.", NULL);
+    expect("uvrek", 2, NULL, "Usage: uvrek COMMAND");
+    expect("uvrek chekc x", 2, NULL, "no command 'chekc'; did you mean 'check'?");
+    for (size_t i = 0; i < G_N_ELEMENTS(commands); i++) {
+        char *command = g_strdup_printf("uvrek %s --help", commands[i]);
+        expect(command, 0, "Example:\n  ", NULL);
+        g_free(command);
+        command = g_strdup_printf("uvrek %s --nonsense", commands[i]);
+        expect(command, 2, NULL, "--help` shows them all");
+        g_free(command);
+        if (strcmp(commands[i], "ready") != 0) {
+            command = g_strdup_printf("uvrek %s", commands[i]);
+            expect(command, 2, NULL, "needs one FILE");
+            g_free(command);
+        }
+    }
+}
+
+/* ---- check ------------------------------------------------------------------------------ */
+
+static void check_says_what_is_there(void **state)
+{
+    (void)state;
+    expect("uvrek check " DEMO, 0, "tidepad12: 12 keys on a 3x4 matrix, ATmega32U4", NULL);
+}
+
+static void check_shows_mistakes(void **state)
+{
+    char *path = scratch_file("wrong.uvk", KEYMAP9("a b volme-up; d e f; g h"));
+
+    (void)state;
+    expect("uvrek check $SCRATCH/wrong.uvk", 1, NULL, "did you mean 'volume-up'?");
+    expect("uvrek check $SCRATCH/wrong.uvk", 1, NULL, "U024");
+    expect("uvrek check $SCRATCH/wrong.uvk", 1, NULL, "2 errors, 0 warnings");
+    expect("uvrek play $SCRATCH/wrong.uvk", 1, NULL, "U021");
+    expect("uvrek build $SCRATCH/wrong.uvk", 1, NULL, "U021");
+    expect("uvrek flash $SCRATCH/wrong.uvk", 1, NULL, "U021");
+    expect("uvrek bench $SCRATCH/wrong.uvk", 1, NULL, "U021");
+    g_free(path);
+}
+
+static void bad_files_are_told_once(void **state)
+{
+    (void)state;
+    expect("uvrek check /nowhere.uvk", 2, NULL, "cannot read /nowhere.uvk: No such file");
+    expect("uvrek check .", 2, NULL, "Is a directory");
+    expect(": > $SCRATCH/empty.uvk; uvrek check $SCRATCH/empty.uvk", 1, NULL, "no board");
+    expect("head -c 3000 $(command -v uvrek) > $SCRATCH/bin.uvk; uvrek check $SCRATCH/bin.uvk", 2,
+           NULL, "is not UTF-8 text");
+    expect("head -c 10000000 /dev/zero | tr '\\0' '{' > $SCRATCH/braces.uvk; "
+           "uvrek check $SCRATCH/braces.uvk",
+           2, NULL, "larger than");
+    expect("head -c 1000000 /dev/zero | tr '\\0' '{' > $SCRATCH/braces.uvk; "
+           "uvrek check $SCRATCH/braces.uvk",
+           1, NULL, "1 error, 0 warnings");
+    expect("echo 'use \"me.uvk\"' > $SCRATCH/me.uvk; uvrek check $SCRATCH/me.uvk", 1, NULL,
+           "in a circle");
+}
+
+static void unreadable_file_is_told(void **state)
+{
+    char *path = scratch_file("secret.uvk", KEYMAP9("a b c; d e f; g h i"));
+
+    (void)state;
+    (void)g_chmod(path, 0000);
+    if (access(path, R_OK) != 0) { /* root may read anything */
+        expect("uvrek check $SCRATCH/secret.uvk", 2, NULL, "Permission denied");
+    }
+    g_free(path);
+}
+
+static void output_that_cannot_be_written_is_told(void **state)
+{
+    (void)state;
+    expect("uvrek check " DEMO " > /dev/full", 2, NULL, "cannot write the output");
+    expect("uvrek check --json " DEMO " > /dev/full", 2, NULL, "cannot write the output");
+    expect("uvrek build -o /dev/full " DEMO, 2, NULL, "cannot write");
+    expect("uvrek build -o $SCRATCH/no/folder " DEMO, 2, NULL, "cannot write");
+    /* a reader that has gone */
+    expect("{ uvrek play " DEMO "; echo \"status $?\" >&2; } | true", 0, NULL, "status");
+}
+
+/* ---- JSON ------------------------------------------------------------------------------- */
+
+static JsonObject *json_of(const char *command, int status, JsonParser *parser)
+{
+    struct ran ran = run(command);
+
+    assert_int_equal(ran.status, status);
+    assert_true(json_parser_load_from_data(parser, ran.out, -1, NULL));
+    g_free(ran.out);
+    g_free(ran.err);
+    return json_node_get_object(json_parser_get_root(parser));
+}
+
+static void json_can_be_read(void **state)
+{
+    JsonParser *parser = json_parser_new();
+    char *path = scratch_file("wrong.uvk", KEYMAP9("a b volme-up; d e f; g h i"));
+    JsonObject *object;
+
+    (void)state;
+    object = json_of("uvrek check --json $SCRATCH/wrong.uvk", 1, parser);
+    object = json_array_get_object_element(json_object_get_array_member(object, "messages"), 0);
+    assert_string_equal(json_object_get_string_member(object, "code"), "U021");
+    assert_int_equal(json_object_get_int_member(object, "line"), 14);
+    assert_int_equal(json_object_get_int_member(object, "column"), 6);
+    assert_int_equal(json_object_get_int_member(object, "end-column"), 14);
+    object = json_of("uvrek check --json " DEMO, 0, parser);
+    assert_int_equal(json_object_get_int_member(object, "keys"), 12);
+    object = json_of("uvrek play --json " DEMO, 0, parser);
+    assert_int_equal(json_object_get_int_member(object, "failed"), 0);
+    assert_true(json_array_get_length(json_object_get_array_member(object, "plays")) >= 5);
+    object = json_of("uvrek build --json -o $SCRATCH " DEMO, 0, parser);
+    assert_true(json_object_get_int_member(object, "flash") > 4000);
+    object = json_of("uvrek ready --json " DEMO, 0, parser);
+    assert_true(json_object_get_boolean_member(object, "ready"));
+    g_object_unref(parser);
+    g_free(path);
+}
+
+/* ---- play ------------------------------------------------------------------------------- */
+
+static const char *const wrong_play =
+    KEYMAP9("a b c; d e f; g h i") "play \"it types\" { tap a; expect text \"a\" }\n"
+                                   "play \"it does not\" { tap a; tap b; expect text \"ac\" }\n";
+
+static void demo_plays_go_well(void **state)
+{
+    (void)state;
+    expect("uvrek play " DEMO, 0, "6 plays, 0 failed, natively", NULL);
+    expect("uvrek play --chip " DEMO, 0, "6 plays, 0 failed, machine code on the simulated chip",
+           NULL);
+}
+
+static void wrong_play_fails_the_same_way_on_both(void **state)
+{
+    char *path = scratch_file("plays.uvk", wrong_play);
+
+    (void)state;
+    expect("uvrek play $SCRATCH/plays.uvk", 1, "expected \"ac\"\n          got      \"ab\"", NULL);
+    expect("uvrek play --chip $SCRATCH/plays.uvk", 1,
+           "expected \"ac\"\n          got      \"ab\"", NULL);
+    expect("uvrek play $SCRATCH/plays.uvk", 1, "2 plays, 1 failed", NULL);
+    g_free(path);
+}
+
+/* ---- build, flash, bench ------------------------------------------------------------------ */
+
+static void build_reports_and_remembers(void **state)
+{
+    (void)state;
+    expect("uvrek build -o $SCRATCH " DEMO, 0, "of 28,672 bytes", NULL);
+    expect("uvrek build -o $SCRATCH " DEMO, 0, "nothing had changed", NULL);
+    expect("ls $SCRATCH/subtitle-desk.hex $SCRATCH/subtitle-desk.bin $SCRATCH/subtitle-desk.elf",
+           0, NULL, NULL);
+}
+
+static void bench_takes_steps(void **state)
+{
+    (void)state;
+    expect("printf 'tap s\\ntap r0c1\\nexpect held nothing\\n' | uvrek bench " DEMO, 0,
+           "the host received \"sa\"", NULL);
+    expect("printf 'tap s\\n' | uvrek bench --chip " DEMO, 0, "text \"s\"", NULL);
+    expect("printf 'tap s\\nexpect text \"x\"\\n' | uvrek bench " DEMO, 1,
+           "failed: expected \"x\"", NULL);
+    expect("printf 'tpa s\\ntap s\\n' | uvrek bench " DEMO, 1, "received \"s\"",
+           "did you mean 'tap'?");
+    expect("printf 'down mark\\ntap r2c0\\n' | uvrek bench " DEMO, 2, "gone to its bootloader",
+           "with --serial PATH it can be flashed");
+    expect("uvrek bench --empty " DEMO, 2, NULL, "name its --serial port");
+    expect("uvrek bench --serial $SCRATCH/no/where " DEMO " < /dev/null", 2, NULL,
+           "cannot make the serial port");
+}
+
+/* An empty chip, the flash command, and fingers: three programs, as in life. */
+static void flash_command_fills_an_empty_chip(void **state)
+{
+    (void)state;
+    expect("cd $SCRATCH && printf 'tap s\\ntap a\\n' |"
+           "uvrek bench --empty --serial $SCRATCH/port " SOURCE_FOLDER "/" DEMO " > host & bench=$!;"
+           "uvrek flash --wait 20 --port $SCRATCH/port " SOURCE_FOLDER "/" DEMO " &&"
+           "wait $bench && cat $SCRATCH/host",
+           0, "the host received \"sa\"", NULL);
+    expect("uvrek flash --wait 0 --port $SCRATCH/port " DEMO, 2, "reset the board now",
+           "no bootloader appeared");
+    expect("uvrek flash --wait -1 " DEMO, 2, NULL, "--wait is from 0");
+}
+
+static void ready_names_what_is_missing(void **state)
+{
+    (void)state;
+    expect("uvrek ready " DEMO, 0, "Ready.", NULL);
+    expect("U=$(command -v uvrek); PATH=/nowhere $U ready " DEMO, 1,
+           "apt-get install gcc-avr binutils-avr", NULL);
+    expect("U=$(command -v uvrek); PATH=/nowhere $U build " DEMO, 2, NULL,
+           "cannot build for the ATmega32U4 yet");
+}
+
+/* ---- examples ------------------------------------------------------------------------------ */
+
+static void examples_run(void **state)
+{
+    (void)state;
+    expect("example_type_text " DEMO " 'salt lat?'", 0, "received \"salt lat?\"", NULL);
+    expect("example_check_and_lower " DEMO " $SCRATCH/desk.image", 0,
+           "12 keys, 2 layers, 4 lines of 3 switches", NULL);
+    expect("example_build_and_flash " DEMO, 0, "the chip holds them: yes", NULL);
+    expect("example_own_port", 0, "interface 1: 01 00 30 00 00 00 ...", NULL);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(help_is_there),
+        cmocka_unit_test(check_says_what_is_there),
+        cmocka_unit_test(check_shows_mistakes),
+        cmocka_unit_test(bad_files_are_told_once),
+        cmocka_unit_test(unreadable_file_is_told),
+        cmocka_unit_test(output_that_cannot_be_written_is_told),
+        cmocka_unit_test(json_can_be_read),
+        cmocka_unit_test(demo_plays_go_well),
+        cmocka_unit_test(wrong_play_fails_the_same_way_on_both),
+        cmocka_unit_test(build_reports_and_remembers),
+        cmocka_unit_test(bench_takes_steps),
+        cmocka_unit_test(flash_command_fills_an_empty_chip),
+        cmocka_unit_test(ready_names_what_is_missing),
+        cmocka_unit_test(examples_run),
+    };
+    return cmocka_run_group_tests_name("cli", tests, set_up, NULL);
+}

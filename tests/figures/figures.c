@@ -1,0 +1,250 @@
+/* figures.c - the figures of DESIGN's budgets, measured, beside the budgets.
+ *
+ *   make bench
+ */
+#include "uvrek/bench.h"
+#include "uvrek/firmware.h"
+#include "uvrek/port_linux.h"
+
+#include <glib/gstdio.h>
+#include <stdio.h>
+#include <string.h>
+
+static double now(void)
+{
+    return (double)g_get_monotonic_time() / G_USEC_PER_SEC;
+}
+
+/* Only a line whose budget is a number can be over it. */
+static void row(const char *what, double value, const char *unit, double budget, bool at_least)
+{
+    bool well = at_least ? value >= budget : value <= budget;
+
+    printf("%-52s %12.6g %-8s %s %-8g %s\n", what, value, unit,
+           at_least ? "at least" : "at most ", budget, well ? "" : "OVER BUDGET");
+}
+
+/* ---- a board of 64 keys ------------------------------------------------------------------ */
+
+static const char *const cells[] = {
+    "a", "b",   "c",     "d",   "ctrl+c", "'?'",      "volume-up", "mute",
+    ".", "esc", "shift", "f12", "gui+l",  "wheel-up", "--",        "ctrl+right-alt+x"};
+
+/* 8 x 8 keys and LAYERS layers with every kind of cell there is. */
+static char *large_text(unsigned layers)
+{
+    GString *text = g_string_new("board big { title \"Figures\"; chip atmega32u4\n matrix { rows B0 "
+                                 "B1 B2 B3 B4 B5 B6 B7; cols F0 F1 F4 F5 F6 F7 D4 D6; flow "
+                                 "col->row }\n keys {\n");
+
+    for (int key = 0; key < 64; key++) {
+        g_string_append_printf(text, " r%dc%d%s", key / 8, key % 8, key % 8 == 7 ? "\n" : "");
+    }
+    g_string_append(text, "} }\nkeymap k {\n");
+    for (unsigned layer = 0; layer < layers; layer++) {
+        g_string_append_printf(text, "layer n%u {\n", layer);
+        for (unsigned key = 0; key < 64; key++) {
+            if (key < 8 && layer == 0) {
+                g_string_append_printf(text, " n%u", key + 1 < layers ? key + 1 : 1);
+            } else if (key == 62 && layer == 1) {
+                g_string_append(text, " board:bootloader");
+            } else if (key == 63 && layer == 1) {
+                g_string_append(text, " sleep");
+            } else {
+                g_string_append_printf(text, " %s",
+                                       cells[(key + layer * 5) % G_N_ELEMENTS(cells)]);
+            }
+            g_string_append(text, key % 8 == 7 ? "\n" : "");
+        }
+        g_string_append(text, "}\n");
+    }
+    g_string_append(text, "}\n");
+    return g_string_free(text, FALSE);
+}
+
+static struct uvk_program *read_program(const char *text)
+{
+    struct uvk_program *program = uvk_program_read("figures.uvk", text, strlen(text));
+
+    for (guint i = 0; i < program->messages.list->len; i++) {
+        char *shown = uvk_message_render(g_ptr_array_index(program->messages.list, i), false);
+        fputs(shown, stderr);
+        g_free(shown);
+    }
+    return program;
+}
+
+/* ---- building ------------------------------------------------------------------------------ */
+
+static struct uvk_firmware *build(struct uvk_program *program, const char *cache,
+                                  double *seconds)
+{
+    struct uvk_build_options options = {.cache = cache};
+    GError *error = NULL;
+    double start = now();
+    struct uvk_firmware *firmware = uvk_build(program, &options, &error);
+
+    *seconds = now() - start;
+    if (firmware == NULL) {
+        fprintf(stderr, "%s\n", error->message);
+        g_error_free(error);
+    }
+    return firmware;
+}
+
+/* ---- on the chip ------------------------------------------------------------------------------ */
+
+/* Quiet for a second, then fingers on many keys at once. */
+static void measure_chip(const struct uvk_program *program, const struct uvk_firmware *firmware,
+                         double idle_budget, double worst_budget)
+{
+    struct uvk_rig_options options = {.seed = 1, .bounce = UVK_BOUNCE_DEFAULT};
+    GError *error = NULL;
+    struct uvk_rig *rig = uvk_rig_chip(program, firmware->code, firmware->size, firmware->elf,
+                                       &options, &error);
+    GRand *random = g_rand_new_with_seed(1);
+    unsigned keys = program->board->key_count;
+    bool *down = g_new0(bool, keys);
+    int64_t idle;
+
+    if (rig == NULL) {
+        fprintf(stderr, "%s\n", error->message);
+        g_error_free(error);
+        return;
+    }
+    (void)uvk_rig_measure(rig, "forget");
+    (void)uvk_rig_run(rig, 1000000, NULL);
+    idle = uvk_rig_measure(rig, "worst-cycles");
+    for (int event = 0; event < 4000; event++) {
+        unsigned key = (unsigned)g_rand_int_range(random, 0, (gint)keys);
+        if (program->keymap->layers[0].cells[key].kind == UVK_VALUE_BOARD) {
+            continue;
+        }
+        down[key] = !down[key];
+        uvk_rig_press(rig, key, down[key]);
+        (void)uvk_rig_run(rig, (uint64_t)g_rand_int_range(random, 0, 8) * 1000u, NULL);
+        if (uvk_rig_in_bootloader(rig)) {
+            break;
+        }
+    }
+    row("  scan pass, idle", (double)idle, "cycles", idle_budget, false);
+    row("  scan pass, worst", (double)uvk_rig_measure(rig, "worst-cycles"), "cycles", worst_budget,
+        false);
+    row("  stack used", (double)uvk_rig_measure(rig, "stack-bytes"), "bytes",
+        (double)program->board->chip->stack, false);
+    uvk_rig_free(rig);
+    g_free(down);
+    g_rand_free(random);
+}
+
+static void measure_firmware(struct uvk_program *program, const char *cache, double flash_budget,
+                             double ram_budget)
+{
+    double seconds;
+    struct uvk_firmware *firmware = build(program, cache, &seconds);
+
+    if (firmware == NULL) {
+        return;
+    }
+    row("  flash", (double)firmware->size, "bytes", flash_budget, false);
+    row("  RAM with stack", (double)(firmware->ram_used + firmware->stack), "bytes", ram_budget,
+        false);
+    measure_chip(program, firmware, 4000, 16000);
+    uvk_firmware_free(firmware);
+}
+
+/* ---- on the desk ------------------------------------------------------------------------------- */
+
+static uint32_t contacts[8];
+
+static uvk_bits read_line(void *owner, uint8_t line)
+{
+    (void)owner;
+    return contacts[line];
+}
+
+/* A key event in every pass. */
+static void measure_events(struct uvk_program *program)
+{
+    static struct uvk_engine engine;
+    const unsigned events = 2000000;
+    struct uvk_port port = {.read_line = read_line, .configured = true};
+    uint16_t size;
+    uint8_t *image = uvk_lower(program, &size);
+    double start = now();
+
+    if (image == NULL || uvk_engine_start(&engine, image, size, 0) != UVK_OK) {
+        return;
+    }
+    for (unsigned event = 0; event < events; event++) {
+        unsigned key = 8 + event % 48;
+        contacts[key / 8] ^= 1u << key % 8;
+        port.time_us += 10000; /* longer than the debounce time: a release counts at once */
+        uvk_engine_pass(&engine, &port, port.time_us);
+        port.endpoints[0].size = 0;
+        port.endpoints[1].size = 0;
+    }
+    row("engine on the desk", events / (now() - start), "events/s", 2e6, true);
+    g_free(image);
+}
+
+static void measure_check(void)
+{
+    char *text = large_text(16);
+    const int rounds = 200;
+    double start = now();
+
+    for (int round = 0; round < rounds; round++) {
+        struct uvk_program *program = uvk_program_read("x.uvk", text, strlen(text));
+        uint16_t size;
+        g_free(uvk_lower(program, &size));
+        uvk_program_free(program);
+    }
+    row("check and lower, 64 keys, 16 layers", (now() - start) / rounds * 1000, "ms", 5, false);
+    g_free(text);
+}
+
+static void measure_rebuild(const char *cache)
+{
+    struct uvk_program *one = read_program("use \"boards/tidepad12.uvk\"\nkeymap k { layer one { a b "
+                                           "c d e f g h i j k l } }\n");
+    struct uvk_program *two = read_program("use \"boards/tidepad12.uvk\"\nkeymap k { layer one { a b "
+                                           "c d e f g h i j k m } }\n");
+    double first;
+    double changed;
+    double same;
+
+    uvk_firmware_free(build(one, cache, &first));
+    uvk_firmware_free(build(two, cache, &changed));
+    uvk_firmware_free(build(two, cache, &same));
+    row("first build, nothing kept", first, "s", 30, false);
+    row("rebuild after a keymap change", changed, "s", 3, false);
+    row("rebuild with no change", same, "s", 0.3, false);
+    uvk_program_free(one);
+    uvk_program_free(two);
+}
+
+int main(int argc, char **argv)
+{
+    char *cache = g_dir_make_tmp("uvrek-figures-XXXXXX", NULL);
+    struct uvk_program *small =
+        uvk_program_load(argc > 1 ? argv[1] : "boards/subtitle-desk.uvk");
+    char *text = large_text(8);
+    struct uvk_program *large = read_program(text);
+
+    if (small->messages.errors > 0 || large->messages.errors > 0) {
+        return 1;
+    }
+    printf("tidepad12, 12 keys, 2 layers, ATmega32U4\n");
+    measure_firmware(small, cache, 9 * 1024, 0.7 * 1024);
+    printf("64 keys, 8 layers, every kind of cell, ATmega32U4\n");
+    measure_firmware(large, cache, 24 * 1024, 1.6 * 1024);
+    measure_events(large);
+    measure_check();
+    measure_rebuild(cache);
+    uvk_program_free(small);
+    uvk_program_free(large);
+    g_free(text);
+    g_free(cache);
+    return 0;
+}
