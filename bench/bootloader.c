@@ -108,8 +108,7 @@ static void erase(struct uvk_bootloader *bootloader, GByteArray *out)
 
 static void set_address(struct uvk_bootloader *bootloader, GByteArray *out)
 {
-    bootloader->address =
-        ((size_t)bootloader->command[1] << 8 | bootloader->command[2]) * 2u;
+    bootloader->address = ((size_t)bootloader->command[1] << 8 | bootloader->command[2]) * 2u;
     reply_byte(out, DONE);
 }
 
@@ -153,10 +152,10 @@ static const struct {
     size_t size;
     void (*run)(struct uvk_bootloader *, GByteArray *);
 } commands[] = {
-    {'S', 1, tell_name},   {'b', 1, tell_block_size}, {'s', 1, tell_signature},
-    {'P', 1, enter},       {'L', 1, leave},           {'e', 1, erase},
-    {'A', 3, set_address}, {'B', 4, write_block},     {'g', 4, read_block},
-    {'E', 1, start_firmware}, {'T', 2, confirm},      {'a', 1, tell_yes},
+    {'S', 1, tell_name},      {'b', 1, tell_block_size}, {'s', 1, tell_signature},
+    {'P', 1, enter},          {'L', 1, leave},           {'e', 1, erase},
+    {'A', 3, set_address},    {'B', 4, write_block},     {'g', 4, read_block},
+    {'E', 1, start_firmware}, {'T', 2, confirm},         {'a', 1, tell_yes},
 };
 
 #define BLOCK_COMMAND 4u

@@ -293,9 +293,9 @@ static bool load(struct chip *chip, const uint8_t *flash, size_t size, const cha
     }
     (void)close(file);
     well = g_file_set_contents(path, (const char *)flash, (gssize)size, error);
-    if (well && (!wire_chip(chip) || say(chip, "load %s", path) == NULL ||
-                 (elf != NULL && say(chip, "symbols %s", elf) == NULL) ||
-                 say(chip, "start") == NULL)) {
+    if (well &&
+        (!wire_chip(chip) || say(chip, "load %s", path) == NULL ||
+         (elf != NULL && say(chip, "symbols %s", elf) == NULL) || say(chip, "start") == NULL)) {
         well = gone(error);
     }
     (void)g_unlink(path);

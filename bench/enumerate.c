@@ -28,20 +28,15 @@ static bool fail(GError **error, const char *what)
 static enum uvk_transfer request(struct uvk_rig *rig, uint8_t type, uint8_t code,
                                  uint16_t value, uint16_t index, uint8_t *data, size_t *size)
 {
-    uint8_t setup[8] = {type,
-                        code,
-                        (uint8_t)value,
-                        (uint8_t)(value >> 8),
-                        (uint8_t)index,
-                        (uint8_t)(index >> 8),
-                        (uint8_t)*size,
-                        (uint8_t)(*size >> 8)};
+    uint8_t setup[8] = {type,           code,
+                        (uint8_t)value, (uint8_t)(value >> 8),
+                        (uint8_t)index, (uint8_t)(index >> 8),
+                        (uint8_t)*size, (uint8_t)(*size >> 8)};
 
     return uvk_rig_control(rig, setup, data, size);
 }
 
-static bool set(struct uvk_rig *rig, uint8_t type, uint8_t code, uint16_t value,
-                uint16_t index)
+static bool set(struct uvk_rig *rig, uint8_t type, uint8_t code, uint16_t value, uint16_t index)
 {
     size_t none = 0;
 
@@ -155,7 +150,8 @@ bool rig_enumerate(struct uvk_rig *rig, uint8_t endpoints[UVK_HOST_INTERFACES], 
     }
     count = read_configuration(rig, interfaces);
     if (count <= 0) {
-        return fail(error, "its configuration descriptor is broken, or it has no HID interface");
+        return fail(error,
+                    "its configuration descriptor is broken, or it has no HID interface");
     }
     for (int i = 0; i < count; i++) {
         if (!set_up_interface(rig, &interfaces[i], error)) {

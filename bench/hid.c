@@ -80,7 +80,8 @@ static void add_field(struct parse *parse, enum uvk_hid_type type, uint32_t flag
         .relative = flags & 4u,
     };
 
-    if (parse->size > 32 || parse->count > USAGES_MAX || parse->hid->fields->len >= FIELDS_MAX) {
+    if (parse->size > 32 || parse->count > USAGES_MAX ||
+        parse->hid->fields->len >= FIELDS_MAX) {
         fail(parse, "a field is too large");
         return;
     }
@@ -102,8 +103,8 @@ static void add_field(struct parse *parse, enum uvk_hid_type type, uint32_t flag
 
 static void add_range(struct parse *parse, uint16_t last)
 {
-    for (unsigned usage = parse->usage_min;
-         usage <= last && parse->usage_count < USAGES_MAX; usage++) {
+    for (unsigned usage = parse->usage_min; usage <= last && parse->usage_count < USAGES_MAX;
+         usage++) {
         parse->usages[parse->usage_count++] = (uint16_t)usage;
     }
 }

@@ -114,7 +114,7 @@ static void release(struct uvk_host *host, uint16_t page, uint16_t usage)
 {
     if (is_mod(page, usage)) {
         host->open_mod[usage - FIRST_MOD] = -1;
-        host->mods &= (uint8_t)~(1u << (usage - FIRST_MOD));
+        host->mods &= (uint8_t) ~(1u << (usage - FIRST_MOD));
     }
     for (guint i = 0; i < host->held->len; i++) {
         const struct uvk_press *held = &g_array_index(host->held, struct uvk_press, i);
@@ -153,7 +153,8 @@ static int32_t field_value(const struct uvk_hid_field *field, unsigned index,
         unsigned from = start + bit;
         value |= (uint64_t)(bytes[from / 8] >> (from % 8) & 1u) << bit;
     }
-    if (field->logical_min < 0 && field->size < 32 && (value >> (field->size - 1) & 1u)) {
+    if (field->logical_min < 0 && field->size > 0 && field->size < 32 &&
+        (value >> (field->size - 1) & 1u)) {
         return (int32_t)((int64_t)value - ((int64_t)1 << field->size));
     }
     return (int32_t)value;

@@ -11,13 +11,16 @@
 
 static bool is_mod(const struct uvk_press *press)
 {
-    return press->page == PAGE_KEYBOARD && press->usage >= FIRST_MOD && press->usage <= LAST_MOD;
+    return press->page == PAGE_KEYBOARD && press->usage >= FIRST_MOD &&
+           press->usage <= LAST_MOD;
 }
 
 /* A press as a value of the language: a modifier alone has its bit and no usage. */
 static struct uvk_value press_value(const struct uvk_press *press)
 {
-    struct uvk_value value = {.kind = UVK_VALUE_USAGE, .mods = press->mods, .page = press->page,
+    struct uvk_value value = {.kind = UVK_VALUE_USAGE,
+                              .mods = press->mods,
+                              .page = press->page,
                               .usage = press->usage};
 
     if (is_mod(press)) {
@@ -61,8 +64,8 @@ static GArray *held_values(const struct uvk_host *host)
     const GArray *held = uvk_host_held(host);
 
     for (unsigned bit = 0; bit < 8; bit++) {
-        struct uvk_value mod = {.kind = UVK_VALUE_USAGE, .mods = (uint8_t)(1u << bit),
-                                .page = PAGE_KEYBOARD};
+        struct uvk_value mod = {
+            .kind = UVK_VALUE_USAGE, .mods = (uint8_t)(1u << bit), .page = PAGE_KEYBOARD};
         if (uvk_host_mods(host) & mod.mods) {
             g_array_append_val(values, mod);
         }
@@ -102,8 +105,8 @@ static GArray *split_values(const struct uvk_value *expected, size_t count)
     for (size_t i = 0; i < count; i++) {
         struct uvk_value key = expected[i];
         for (unsigned bit = 0; bit < 8; bit++) {
-            struct uvk_value mod = {.kind = UVK_VALUE_USAGE, .mods = (uint8_t)(1u << bit),
-                                    .page = PAGE_KEYBOARD};
+            struct uvk_value mod = {
+                .kind = UVK_VALUE_USAGE, .mods = (uint8_t)(1u << bit), .page = PAGE_KEYBOARD};
             if (key.mods & mod.mods) {
                 g_array_append_val(values, mod);
             }

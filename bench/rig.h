@@ -31,7 +31,7 @@ struct uvk_rig {
     struct uvk_host *host;
     uint64_t now;     /* microseconds */
     uint64_t touched; /* when a finger last did something */
-    GArray *changes; /* of struct contact_change, by time */
+    GArray *changes;  /* of struct contact_change, by time */
     uint32_t random;
     bool in_bootloader;
 };
@@ -53,7 +53,6 @@ enum uvk_diode rig_diode(const struct uvk_board *board, enum uvk_wiring wiring);
 /* enumerate.c: what the host does with a device that was just plugged in (USB 2.0, 9.1.2):
  * read its descriptors, configure it, describe its HID interfaces to the rig's host. The
  * IN endpoint of each interface into ENDPOINTS (0: none). */
-bool rig_enumerate(struct uvk_rig *rig, uint8_t endpoints[UVK_HOST_INTERFACES],
-                   GError **error);
+bool rig_enumerate(struct uvk_rig *rig, uint8_t endpoints[UVK_HOST_INTERFACES], GError **error);
 
 #endif

@@ -48,8 +48,8 @@ struct uvk_terminal *uvk_terminal_new(const char *path, GError **error)
         make_raw(terminal->theirs);
     }
     if (terminal->theirs < 0 || !link_to(name, path)) {
-        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot make the serial port %s: %s", path,
-                    g_strerror(errno));
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot make the serial port %s: %s",
+                    path, g_strerror(errno));
         uvk_terminal_free(terminal);
         return NULL;
     }

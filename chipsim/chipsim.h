@@ -32,9 +32,9 @@
 #include <stddef.h>
 #include <stdio.h>
 
-#define PINS_MAX     32u
-#define CHANGES_MAX  65536u
-#define BOOTLOADER   0x7000u
+#define PINS_MAX      32u
+#define CHANGES_MAX   65536u
+#define BOOTLOADER    0x7000u
 #define CYCLES_PER_US 16u
 
 struct change {

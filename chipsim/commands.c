@@ -34,11 +34,8 @@ static size_t parse_hex(const char *text, uint8_t *out, size_t room)
     size_t count = 0;
 
     for (; text[0] != '\0' && text[1] != '\0' && count < room; text += 2) {
-        unsigned value;
-        if (sscanf(text, "%2x", &value) != 1) {
-            break;
-        }
-        out[count++] = (uint8_t)value;
+        const char digits[3] = {text[0], text[1], '\0'};
+        out[count++] = (uint8_t)strtoul(digits, NULL, 16);
     }
     return count;
 }
@@ -275,14 +272,14 @@ static const struct {
     bool needs_chip;
     void (*run)(struct sim *, const struct words *);
 } commands[] = {
-    {"pins", 2, false, pins},          {"switch", 4, false, add_switch},
-    {"seed", 2, false, seed},          {"load", 2, false, load},
-    {"symbols", 2, false, symbols},    {"start", 1, true, start},
-    {"change", 4, true, change},       {"poll", 2, true, poll},
-    {"run", 2, true, run},             {"reset-bus", 1, true, reset_bus},
-    {"setup", 2, true, setup},         {"attached", 1, true, attached},
-    {"peek", 3, true, peek},           {"suspend", 1, true, suspend},
-    {"resume", 1, true, suspend},      {"measure", 2, true, measure},
+    {"pins", 2, false, pins},       {"switch", 4, false, add_switch},
+    {"seed", 2, false, seed},       {"load", 2, false, load},
+    {"symbols", 2, false, symbols}, {"start", 1, true, start},
+    {"change", 4, true, change},    {"poll", 2, true, poll},
+    {"run", 2, true, run},          {"reset-bus", 1, true, reset_bus},
+    {"setup", 2, true, setup},      {"attached", 1, true, attached},
+    {"peek", 3, true, peek},        {"suspend", 1, true, suspend},
+    {"resume", 1, true, suspend},   {"measure", 2, true, measure},
 };
 
 bool command_run(struct sim *sim, char *line)

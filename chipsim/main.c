@@ -54,10 +54,7 @@ int main(void)
     char *line = malloc(LINE_MAX_BYTES);
 
     sim.changes = calloc(CHANGES_MAX, sizeof *sim.changes);
-    if (line == NULL || sim.changes == NULL) {
-        return 2;
-    }
-    while (fgets(line, LINE_MAX_BYTES, stdin) != NULL) {
+    while (line != NULL && sim.changes != NULL && fgets(line, LINE_MAX_BYTES, stdin) != NULL) {
         line[strcspn(line, "\n")] = '\0';
         if (!command_run(&sim, line)) {
             break;

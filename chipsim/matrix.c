@@ -80,7 +80,8 @@ void matrix_attach(struct sim *sim)
         avr_io_addr_t base = (avr_io_addr_t)(PORT_REGISTERS + 3 * port);
         sim->avr->io[AVR_DATA_TO_IO(base)].r.c = read_port;
         sim->avr->io[AVR_DATA_TO_IO(base)].r.param = sim;
-        for (avr_io_addr_t address = (avr_io_addr_t)(base + 1); address <= base + 2; address++) {
+        for (avr_io_addr_t address = (avr_io_addr_t)(base + 1); address <= base + 2;
+             address++) {
             unsigned index = before_index(address);
             before[index].param = sim->avr->io[AVR_DATA_TO_IO(address)].w.param;
             before[index].write = sim->avr->io[AVR_DATA_TO_IO(address)].w.c;

@@ -8,14 +8,14 @@
 #include <string.h>
 #include <unistd.h>
 
-#define GPIOR0        0x3Eu
-#define UDCON         0xE0u
-#define RMWKUP        0x02u
-#define RAM_FIRST     0x100u
-#define RAM_LAST      0xAFFu
-#define POISON        0xC5u
-#define ENTRY_CYCLES  5u /* silicon takes them to enter an interrupt, the simulator none */
-#define AVR_RAM_BASE  0x800000u
+#define GPIOR0       0x3Eu
+#define UDCON        0xE0u
+#define RMWKUP       0x02u
+#define RAM_FIRST    0x100u
+#define RAM_LAST     0xAFFu
+#define POISON       0xC5u
+#define ENTRY_CYCLES 5u /* silicon takes them to enter an interrupt, the simulator none */
+#define AVR_RAM_BASE 0x800000u
 
 static void pass_marker(avr_t *avr, avr_io_addr_t address, uint8_t value, void *param)
 {

@@ -10,7 +10,7 @@
 #define TIMEOUT_CYCLES (500000u * CYCLES_PER_US) /* of one packet (USB 2.0, 9.2.6.4) */
 #define EP0_SIZE       8u
 
-#define UDINT 0xE1u
+#define UDINT              0xE1u
 #define USB_GENERAL_VECTOR 10u
 
 /* One packet, tried until the chip takes it. */

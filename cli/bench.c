@@ -180,9 +180,9 @@ static bool begin_chip(struct session *session, GError **error)
         return false;
     }
     memcpy(session->bootloader.flash, session->firmware->code, session->firmware->size);
-    session->rig = uvk_rig_chip(session->program, session->firmware->code,
-                                session->firmware->size, session->firmware->elf,
-                                &session->options, error);
+    session->rig =
+        uvk_rig_chip(session->program, session->firmware->code, session->firmware->size,
+                     session->firmware->elf, &session->options, error);
     return session->rig != NULL;
 }
 
@@ -276,8 +276,8 @@ static int run(int argc, char **argv)
         fputs("uvrek: an empty chip can only be flashed; name its --serial port\n", stderr);
         status = STATUS_NOT_DONE;
     } else {
-        status = bench(file, empty ? INSIDE_EMPTY : (chip ? INSIDE_CHIP : INSIDE_NATIVE), serial,
-                       (uint32_t)seed);
+        status = bench(file, empty ? INSIDE_EMPTY : (chip ? INSIDE_CHIP : INSIDE_NATIVE),
+                       serial, (uint32_t)seed);
     }
     g_free(serial);
     return status;

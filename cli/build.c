@@ -148,8 +148,8 @@ static int run(int argc, char **argv)
         return status;
     }
     file = only_file(&command_build, argc, argv);
-    status = file != NULL ? build(file, folder != NULL ? folder : ".", as_json)
-                          : STATUS_NOT_DONE;
+    status =
+        file != NULL ? build(file, folder != NULL ? folder : ".", as_json) : STATUS_NOT_DONE;
     g_free(folder);
     return status;
 }

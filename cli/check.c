@@ -78,6 +78,6 @@ static int run(int argc, char **argv)
     return file != NULL ? check(file, as_json) : STATUS_NOT_DONE;
 }
 
-const struct command command_check = {
-    "check", "FILE", "Find every mistake and doubt in a board or keymap.",
-    "uvrek check boards/subtitle-desk.uvk", run};
+const struct command command_check = {"check", "FILE",
+                                      "Find every mistake and doubt in a board or keymap.",
+                                      "uvrek check boards/subtitle-desk.uvk", run};

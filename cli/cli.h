@@ -33,7 +33,7 @@ const char *only_file(const struct command *command, int argc, char **argv);
 
 /* ---- output.c ---- */
 
-bool on_terminal(void);   /* standard output is one, and colour is not turned off */
+bool on_terminal(void);     /* standard output is one, and colour is not turned off */
 bool errors_coloured(void); /* the same of standard error */
 
 /* Print all messages to standard error. */

@@ -7,8 +7,8 @@
 #include <string.h>
 
 static const struct command *const commands[] = {
-    &command_check, &command_play, &command_ready, &command_build, &command_flash,
-    &command_bench,
+    &command_check, &command_play,  &command_ready,
+    &command_build, &command_flash, &command_bench,
 };
 
 static void print_overview(FILE *out)
@@ -34,7 +34,8 @@ bool parse_options(const struct command *command, const GOptionEntry *entries, i
     char *example = g_strdup_printf("Example:\n  %s", command->example);
     gboolean help = FALSE;
     const GOptionEntry help_entry[] = {
-        {"help", 'h', 0, G_OPTION_ARG_NONE, &help, "Show this help", NULL}, G_OPTION_ENTRY_NULL};
+        {"help", 'h', 0, G_OPTION_ARG_NONE, &help, "Show this help", NULL},
+        G_OPTION_ENTRY_NULL};
     GError *error = NULL;
 
     g_set_prgname(name);
@@ -66,8 +67,8 @@ const char *only_file(const struct command *command, int argc, char **argv)
     if (argc == 2) {
         return argv[1];
     }
-    fprintf(stderr, "uvrek: %s needs one FILE; `uvrek %s --help` has an example\n", command->name,
-            command->name);
+    fprintf(stderr, "uvrek: %s needs one FILE; `uvrek %s --help` has an example\n",
+            command->name, command->name);
     return NULL;
 }
 

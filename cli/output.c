@@ -32,7 +32,8 @@ static void print_count(unsigned count, const char *one)
 void print_messages(const struct uvk_messages *messages)
 {
     for (guint i = 0; i < messages->list->len; i++) {
-        char *text = uvk_message_render(g_ptr_array_index(messages->list, i), errors_coloured());
+        char *text =
+            uvk_message_render(g_ptr_array_index(messages->list, i), errors_coloured());
         fputs(text, stderr);
         g_free(text);
     }
@@ -49,8 +50,8 @@ void print_messages(const struct uvk_messages *messages)
 
 int print_problem(GError *error)
 {
-    int status = g_error_matches(error, UVK_PROBLEM, UVK_NOT_WELL) ? STATUS_NOT_WELL
-                                                                    : STATUS_NOT_DONE;
+    int status =
+        g_error_matches(error, UVK_PROBLEM, UVK_NOT_WELL) ? STATUS_NOT_WELL : STATUS_NOT_DONE;
 
     fprintf(stderr, "%suvrek: %s%s\n", errors_coloured() ? "\033[1;31m" : "", error->message,
             errors_coloured() ? "\033[0m" : "");

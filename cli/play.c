@@ -41,8 +41,8 @@ static void print_outcome(const struct uvk_outcome *outcome)
     }
     position = uvk_place_position(outcome->failed->place);
     printf("%sfailed%s  %s\n", red, off, outcome->play->name);
-    printf("        %s:%u:%u: after %u ms\n", outcome->failed->place.source->path, position.line,
-           position.column, (unsigned)(outcome->time / 1000));
+    printf("        %s:%u:%u: after %u ms\n", outcome->failed->place.source->path,
+           position.line, position.column, (unsigned)(outcome->time / 1000));
     printf("          expected %s\n          got      %s\n", outcome->expected, outcome->got);
 }
 
@@ -170,6 +170,6 @@ static int run(int argc, char **argv)
     return file != NULL ? play(file, on_chip, as_json, (uint32_t)seed) : STATUS_NOT_DONE;
 }
 
-const struct command command_play = {
-    "play", "FILE", "Run the plays of a keymap on a simulated keyboard.",
-    "uvrek play --chip boards/subtitle-desk.uvk", run};
+const struct command command_play = {"play", "FILE",
+                                     "Run the plays of a keymap on a simulated keyboard.",
+                                     "uvrek play --chip boards/subtitle-desk.uvk", run};

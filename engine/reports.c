@@ -4,9 +4,9 @@
 
 #include <string.h>
 
-#define BIT(report)     ((uint8_t)(1u << (report)))
-#define ROLLOVER        0x01u /* HID usage tables, page 0x07: ErrorRollOver */
-#define BOOT_KEYS       6u
+#define BIT(report) ((uint8_t)(1u << (report)))
+#define ROLLOVER    0x01u /* HID usage tables, page 0x07: ErrorRollOver */
+#define BOOT_KEYS   6u
 
 static void mark(struct uvk_reports *reports, enum uvk_report report)
 {
@@ -214,8 +214,7 @@ uint8_t uvk_reports_write(const struct uvk_reports *reports, enum uvk_report rep
     }
 }
 
-static bool send_one(struct uvk_reports *reports, struct uvk_port *port,
-                     enum uvk_report report)
+static bool send_one(struct uvk_reports *reports, struct uvk_port *port, enum uvk_report report)
 {
     uint8_t out[UVK_REPORT_MAX];
     uint8_t size;

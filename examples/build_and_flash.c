@@ -59,7 +59,7 @@ static bool flash(const struct uvk_chip *chip, const struct uvk_firmware *firmwa
     if (well) {
         printf("flashed %zu bytes; the chip holds them: %s\n", firmware->size,
                memcmp(wire.bootloader.flash, firmware->code, firmware->size) == 0 ? "yes"
-                                                                                   : "no");
+                                                                                  : "no");
     }
     g_byte_array_free(wire.answers, TRUE);
     uvk_bootloader_clear(&wire.bootloader);

@@ -7,11 +7,16 @@
 static const struct {
     const char *file, *label;
 } common[] = {
-    {"engine/actions.c", "engine-actions"},   {"engine/debounce.c", "engine-debounce"},
-    {"engine/descriptors.c", "engine-descriptors"}, {"engine/engine.c", "engine-engine"},
-    {"engine/layers.c", "engine-layers"},     {"engine/queue.c", "engine-queue"},
-    {"engine/reports.c", "engine-reports"},   {"engine/scan.c", "engine-scan"},
-    {"image/crc32.c", "image-crc32"},         {"image/reader.c", "image-reader"},
+    {"engine/actions.c", "engine-actions"},
+    {"engine/debounce.c", "engine-debounce"},
+    {"engine/descriptors.c", "engine-descriptors"},
+    {"engine/engine.c", "engine-engine"},
+    {"engine/layers.c", "engine-layers"},
+    {"engine/queue.c", "engine-queue"},
+    {"engine/reports.c", "engine-reports"},
+    {"engine/scan.c", "engine-scan"},
+    {"image/crc32.c", "image-crc32"},
+    {"image/reader.c", "image-reader"},
 };
 
 static char *image_text(const uint8_t *image, uint16_t size)

@@ -7,12 +7,12 @@
 #include <string.h>
 
 static const char *const flags[] = {
-    "-std=gnu11",          "-Os",
-    "-ffreestanding",      "-ffunction-sections",
-    "-fdata-sections",     "-fno-jump-tables",
-    "-fshort-enums",       "-Wall",
-    "-Wextra",             "-Werror=addr-space-convert",
-    "-fno-common",         NULL,
+    "-std=gnu11",      "-Os",
+    "-ffreestanding",  "-ffunction-sections",
+    "-fdata-sections", "-fno-jump-tables",
+    "-fshort-enums",   "-Wall",
+    "-Wextra",         "-Werror=addr-space-convert",
+    "-fno-common",     NULL,
 };
 /* More room than the chip has: what does not fit is told by us, with the numbers. */
 static const char *const link_flags[] = {"-Os",
@@ -135,9 +135,10 @@ static void explain_failure(const struct compiler *compiler, const char *what,
 
     g_clear_error(error);
     if (g_file_set_contents(path, output != NULL ? output : "", -1, NULL)) {
-        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                    "%s failed on %s, a part of Uvrek, not of your files; what it said is in %s",
-                    compiler->chip->compiler, what, path);
+        g_set_error(
+            error, UVK_PROBLEM, UVK_NOT_DONE,
+            "%s failed on %s, a part of Uvrek, not of your files; what it said is in %s",
+            compiler->chip->compiler, what, path);
     } else {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
                     "%s failed on %s, and %s cannot be written: is the disk full?",

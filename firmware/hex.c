@@ -6,8 +6,14 @@
 #define RECORD_BYTES 16u
 #define RECORD_MAX   255u
 
-enum { RECORD_DATA = 0, RECORD_END = 1, RECORD_SEGMENT = 2, RECORD_START_SEGMENT = 3,
-       RECORD_HIGH = 4, RECORD_START = 5 };
+enum {
+    RECORD_DATA = 0,
+    RECORD_END = 1,
+    RECORD_SEGMENT = 2,
+    RECORD_START_SEGMENT = 3,
+    RECORD_HIGH = 4,
+    RECORD_START = 5
+};
 
 static void append_record(GString *out, unsigned type, unsigned address, const uint8_t *bytes,
                           unsigned count)

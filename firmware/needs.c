@@ -24,9 +24,8 @@ static const struct known {
 /* The first word with a digit in the first line that COMMAND prints; NULL if it fails. */
 static char *version_of(const char *const *command)
 {
-    GSubprocess *process =
-        g_subprocess_newv(command, G_SUBPROCESS_FLAGS_STDOUT_PIPE | G_SUBPROCESS_FLAGS_STDERR_SILENCE,
-                          NULL);
+    GSubprocess *process = g_subprocess_newv(
+        command, G_SUBPROCESS_FLAGS_STDOUT_PIPE | G_SUBPROCESS_FLAGS_STDERR_SILENCE, NULL);
     char *output = NULL;
     char *version = NULL;
 

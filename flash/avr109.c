@@ -45,8 +45,8 @@ static bool confirmed(struct session *session, const char *what, GError **error)
         return false;
     }
     if (answer != DONE) {
-        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "the bootloader refused %s (answer 0x%02X)",
-                    what, answer);
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                    "the bootloader refused %s (answer 0x%02X)", what, answer);
         return false;
     }
     return true;
@@ -193,9 +193,8 @@ static bool verify_all(struct session *session, const uint8_t *code, size_t size
     return true;
 }
 
-bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip,
-                      const uint8_t *code, size_t size, const struct uvk_flash_options *options,
-                      GError **error)
+bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const uint8_t *code,
+                      size_t size, const struct uvk_flash_options *options, GError **error)
 {
     struct session session = {line, chip, options, 0};
     size_t room = chip->flash - chip->bootloader;
@@ -204,10 +203,11 @@ bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip,
     bool well;
 
     if (size == 0 || even > room) {
-        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                    "%zu bytes do not fit before the bootloader, there is room for %zu; nothing "
-                    "was written",
-                    size, room);
+        g_set_error(
+            error, UVK_PROBLEM, UVK_NOT_DONE,
+            "%zu bytes do not fit before the bootloader, there is room for %zu; nothing "
+            "was written",
+            size, room);
         return false;
     }
     words = g_malloc(even);
@@ -216,7 +216,8 @@ bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip,
     well = introduce(&session, error) && check_signature(&session, error) &&
            command(&session, 'P', "to be programmed", error) &&
            command(&session, 'e', "to erase", error) &&
-           write_all(&session, words, even, error) && verify_all(&session, words, even, error) &&
+           write_all(&session, words, even, error) &&
+           verify_all(&session, words, even, error) &&
            command(&session, 'L', "to leave programming", error) &&
            command(&session, 'E', "to start the firmware", error);
     g_free(words);

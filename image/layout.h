@@ -6,13 +6,13 @@
 enum {
     AT_MAGIC = 0, /* "UVKI" */
     AT_VERSION = 4,
-    AT_TABLES = 5,   /* entries of the directory */
-    AT_LENGTH = 6,   /* of the whole image */
-    AT_SUM = 8,      /* CRC-32 of all other bytes */
-    AT_KEYS = 12,    /* 1..254 */
-    AT_LAYERS = 13,  /* 1..255 */
-    AT_LINES = 14,   /* 1..32 */
-    AT_SENSES = 15,  /* 1..32 */
+    AT_TABLES = 5,    /* entries of the directory */
+    AT_LENGTH = 6,    /* of the whole image */
+    AT_SUM = 8,       /* CRC-32 of all other bytes */
+    AT_KEYS = 12,     /* 1..254 */
+    AT_LAYERS = 13,   /* 1..255 */
+    AT_LINES = 14,    /* 1..32 */
+    AT_SENSES = 15,   /* 1..32 */
     AT_RESERVED = 16, /* four zeros */
     HEADER_SIZE = 20,
 

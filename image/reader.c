@@ -87,8 +87,7 @@ static enum uvk_status read_directory(struct uvk_image *image, uint16_t size)
         uvk_image_bytes entry = image->bytes + HEADER_SIZE + kind * ENTRY_SIZE;
         uint16_t count = get16(entry + ENTRY_COUNT);
         if (entry[ENTRY_KIND] != kind || entry[ENTRY_ROW] != row_size[kind] ||
-            get16(entry + ENTRY_OFFSET) != at ||
-            count != wanted_rows(image, kind, count)) {
+            get16(entry + ENTRY_OFFSET) != at || count != wanted_rows(image, kind, count)) {
             return UVK_BAD_TABLE;
         }
         image->table[kind] = (uint16_t)at;

@@ -15,7 +15,7 @@
 
 /* Nine keys, diodes from row to column. */
 #define BOARD9                                                                                 \
-    "board nine {\n chip atmega32u4\n usb { vendor 0x1209; product 0x0009; maker \"T\" }\n"   \
+    "board nine {\n chip atmega32u4\n usb { vendor 0x1209; product 0x0009; maker \"T\" }\n"    \
     " matrix { rows B1 B3 B2; cols F4 F5 F6; flow row->col }\n"                                \
     " keys {\n r0c0 r0c1 r0c2\n r1c0 r1c1 r1c2\n r2c0 r2c1 r2c2\n }\n}\n"
 

@@ -73,8 +73,8 @@ static void read_maker(struct reading *reading, const struct uvk_node *statement
         return;
     }
     if (g_utf8_strlen(maker->text, -1) > USB_STRING_MAX / 2) {
-        uvk_say(reading->messages, 17, maker->place, NULL, "a USB name has at most %d characters",
-                USB_STRING_MAX / 2);
+        uvk_say(reading->messages, 17, maker->place, NULL,
+                "a USB name has at most %d characters", USB_STRING_MAX / 2);
     }
     reading->board->usb_maker = maker->text;
     want_end(reading, statement, 2);
@@ -231,8 +231,8 @@ static void read_settle(struct reading *reading, const struct uvk_node *statemen
 }
 
 static const struct rule matrix_rules[] = {
-    {"rows", read_rows, false},         {"cols", read_cols, false},
-    {"flow", read_flow, false},         {"debounce", read_debounce, false},
+    {"rows", read_rows, false},     {"cols", read_cols, false},
+    {"flow", read_flow, false},     {"debounce", read_debounce, false},
     {"settle", read_settle, false},
 };
 
@@ -341,8 +341,12 @@ static void check_address(struct reading *reading, const struct pen *pen,
 
 static void place_key(struct reading *reading, struct pen *pen, const struct uvk_node *node)
 {
-    struct uvk_key_place key = {.place = node->place, .x = pen->x, .y = pen->y, .width = 1,
-                                .height = 1, .line = pen->line};
+    struct uvk_key_place key = {.place = node->place,
+                                .x = pen->x,
+                                .y = pen->y,
+                                .width = 1,
+                                .height = 1,
+                                .line = pen->line};
 
     if (node->kind == UVK_NODE_SIZED) {
         key.width = node->number;
@@ -363,8 +367,7 @@ static void place_key(struct reading *reading, struct pen *pen, const struct uvk
     g_array_append_val(pen->keys, key);
 }
 
-static void read_key_item(struct reading *reading, struct pen *pen,
-                          const struct uvk_node *node)
+static void read_key_item(struct reading *reading, struct pen *pen, const struct uvk_node *node)
 {
     switch (node->kind) {
     case UVK_NODE_GAP:
@@ -461,17 +464,20 @@ static void read_keys(struct reading *reading, const struct uvk_node *statement)
 }
 
 static const struct rule board_rules[] = {
-    {"title", read_title, false}, {"chip", read_chip, false},   {"usb", read_usb, false},
-    {"boot", read_boot, false},   {"matrix", read_matrix, false}, {"keys", read_keys, false},
-    {"pins", NULL, true},         {"direct", NULL, true},       {"knob", NULL, true},
-    {"choice", NULL, true},       {"halves", NULL, true},       {"backlight", NULL, true},
-    {"strip", NULL, true},        {"set", NULL, true},
+    {"title", read_title, false},   {"chip", read_chip, false},
+    {"usb", read_usb, false},       {"boot", read_boot, false},
+    {"matrix", read_matrix, false}, {"keys", read_keys, false},
+    {"pins", NULL, true},           {"direct", NULL, true},
+    {"knob", NULL, true},           {"choice", NULL, true},
+    {"halves", NULL, true},         {"backlight", NULL, true},
+    {"strip", NULL, true},          {"set", NULL, true},
 };
 
 void read_board(struct reading *reading, const struct uvk_node *statement)
 {
     static const char *const needed[] = {"chip", "matrix", "keys", NULL};
-    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "the board's name");
+    const struct uvk_node *name =
+        want(reading, statement, 1, UVK_NODE_NAME, "the board's name");
     const struct uvk_node *block = want_block(reading, statement);
     struct uvk_board *board;
 

@@ -28,8 +28,7 @@ struct own_name *several_cells(struct reading *reading, const struct uvk_node *n
 
 /* Names that the language will know; until then they are answered as such. */
 static const char *const later_names[] = {
-    "leader",      "point-up",    "point-down", "point-left",
-    "point-right", "pace-slow",   "pace-fast",
+    "leader", "point-up", "point-down", "point-left", "point-right", "pace-slow", "pace-fast",
 };
 
 static bool is_later_name(const char *name)
@@ -71,7 +70,8 @@ static struct uvk_value let_value(struct reading *reading, const struct uvk_node
     guint index = (guint)(own - (struct own_name *)(void *)reading->own->data);
 
     if (own->visiting) {
-        uvk_say(reading->messages, 26, own->place, NULL, "'%s' is defined by itself", own->name);
+        uvk_say(reading->messages, 26, own->place, NULL, "'%s' is defined by itself",
+                own->name);
         own->kind = OWN_BROKEN;
         return broken;
     }
@@ -88,8 +88,11 @@ static struct uvk_value let_value(struct reading *reading, const struct uvk_node
 
 static struct uvk_value key_value(const struct uvk_key_name *key)
 {
-    struct uvk_value value = {.kind = UVK_VALUE_USAGE, .mods = key->mods, .page = key->page,
-                              .usage = key->usage, .turn = key->turn};
+    struct uvk_value value = {.kind = UVK_VALUE_USAGE,
+                              .mods = key->mods,
+                              .page = key->page,
+                              .usage = key->usage,
+                              .turn = key->turn};
     return value;
 }
 
@@ -143,8 +146,8 @@ static struct uvk_value character_value(struct reading *reading, const struct uv
     }
     if (!uvk_layout_find(reading->keymap->layout, g_utf8_get_char(node->text), &value.mods,
                          &usage)) {
-        uvk_say(reading->messages, 23, node->place, NULL,
-                "the host's layout cannot type '%s'", node->text);
+        uvk_say(reading->messages, 23, node->place, NULL, "the host's layout cannot type '%s'",
+                node->text);
         return broken;
     }
     value.usage = usage;
@@ -189,8 +192,13 @@ static const struct qualifier {
     const char *const *acts;
 } qualifiers[] = {
     {"board", (const char *const[]){"bootloader", "restart", NULL}},
-    {"toggle", NULL}, {"only", NULL},  {"once", NULL},   {"block", NULL},
-    {"light", NULL},  {"host", NULL},  {"output", NULL},
+    {"toggle", NULL},
+    {"only", NULL},
+    {"once", NULL},
+    {"block", NULL},
+    {"light", NULL},
+    {"host", NULL},
+    {"output", NULL},
 };
 
 static const char *qualifier_word(size_t index, const void *data)

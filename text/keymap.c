@@ -50,8 +50,8 @@ static bool name_is_free(struct reading *reading, const struct uvk_node *name)
 static const struct {
     const char *word;
     int kind;
-} naming[] = {{"layer", OWN_LAYER}, {"let", OWN_LET}, {"macro", OWN_BROKEN},
-              {"dance", OWN_BROKEN}};
+} naming[] = {
+    {"layer", OWN_LAYER}, {"let", OWN_LET}, {"macro", OWN_BROKEN}, {"dance", OWN_BROKEN}};
 
 static int naming_kind(const struct uvk_node *statement)
 {
@@ -198,9 +198,9 @@ static void check_lines(struct reading *reading, const struct cells *cells)
         unsigned has = g_array_index(cells->lengths, unsigned, i);
         unsigned wanted = board_line(reading->board, i);
         if (has != wanted) {
-            uvk_say(reading->messages, 24,
-                    g_array_index(cells->lines, struct uvk_place, i), NULL,
-                    "%u cell%s, the board has %u in this line", has, has == 1 ? "" : "s", wanted);
+            uvk_say(reading->messages, 24, g_array_index(cells->lines, struct uvk_place, i),
+                    NULL, "%u cell%s, the board has %u in this line", has, has == 1 ? "" : "s",
+                    wanted);
         }
     }
 }
@@ -268,9 +268,9 @@ static void read_layer(struct reading *reading, const struct uvk_node *statement
 }
 
 static const struct rule keymap_rules[] = {
-    {"host", read_host, false}, {"let", read_let, true},   {"layer", read_layer, true},
-    {"feel", NULL, true},       {"combo", NULL, true},     {"dance", NULL, true},
-    {"leader", NULL, true},     {"macro", NULL, true},     {"long-press", NULL, true},
+    {"host", read_host, false}, {"let", read_let, true}, {"layer", read_layer, true},
+    {"feel", NULL, true},       {"combo", NULL, true},   {"dance", NULL, true},
+    {"leader", NULL, true},     {"macro", NULL, true},   {"long-press", NULL, true},
     {"live", NULL, true},       {"set", NULL, true},
 };
 

@@ -29,14 +29,15 @@ static struct xkb_keymap *compile(struct xkb_context *context, const char *name)
  * usage tables. libxkbcommon counts from 8. 0: this usage types nothing. */
 #define XKB_FIRST 8
 static const uint8_t code_of_usage[0xE8] = {
-    [0x04] = 30, 48, 46, 32, 18, 33, 34, 35, 23, 36, 37, 38, 50, 49, 24, 25, 16, 19, 31, 20, 22,
-    47, 17, 45, 21, 44, /* a..z */
-    [0x1E] = 2, 3, 4, 5, 6, 7, 8, 9, 10, 11,                          /* 1..0 */
-    [0x28] = 28, 1, 14, 15, 57, 12, 13, 26, 27, 43, 43, 39, 40, 41, 51, 52, 53, 58,
-    [0x3A] = 59, 60, 61, 62, 63, 64, 65, 66, 67, 68, 87, 88,          /* f1..f12 */
-    [0x46] = 99, 70, 119, 110, 102, 104, 111, 107, 109, 106, 105, 108, 103,
-    [0x53] = 69, 98, 55, 74, 78, 96, 79, 80, 81, 75, 76, 77, 71, 72, 73, 82, 83, 86, 127,
-    [0xE0] = 29, 42, 56, 125, 97, 54, 100, 126,                       /* modifiers */
+    [0x04] = 30, 48, 46,  32,  18,          33,  34,  35,  23,  36,  37,  38,  50,  49,
+    24,          25, 16,  19,  31,          20,  22,  47,  17,  45,  21,  44, /* a..z */
+    [0x1E] = 2,  3,  4,   5,   6,           7,   8,   9,   10,  11,           /* 1..0 */
+    [0x28] = 28, 1,  14,  15,  57,          12,  13,  26,  27,  43,  43,  39,  40,  41,
+    51,          52, 53,  58,  [0x3A] = 59, 60,  61,  62,  63,  64,  65,  66,  67,  68,
+    87,          88, /* f1..f12 */
+    [0x46] = 99, 70, 119, 110, 102,         104, 111, 107, 109, 106, 105, 108, 103, [0x53] = 69,
+    98,          55, 74,  78,  96,          79,  80,  81,  75,  76,  77,  71,  72,  73,
+    82,          83, 86,  127, [0xE0] = 29, 42,  56,  125, 97,  54,  100, 126, /* modifiers */
 };
 
 struct uvk_layout {
@@ -164,7 +165,8 @@ static bool is_command(const struct uvk_typist *typist)
     static const char *const names[] = {XKB_MOD_NAME_CTRL, XKB_MOD_NAME_ALT, XKB_MOD_NAME_LOGO};
 
     for (size_t i = 0; i < G_N_ELEMENTS(names); i++) {
-        if (xkb_state_mod_name_is_active(typist->state, names[i], XKB_STATE_MODS_EFFECTIVE) > 0) {
+        if (xkb_state_mod_name_is_active(typist->state, names[i], XKB_STATE_MODS_EFFECTIVE) >
+            0) {
             return true;
         }
     }

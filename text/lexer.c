@@ -70,9 +70,8 @@ static struct token lex_name(struct lexer *lexer)
     }
     token = token_from(lexer, TOKEN_NAME, start);
     if (token.place.length > UVK_NAME_MAX) {
-        complain(lexer, 10, token.place, NULL,
-                "a name of %u characters; a name has at most %u", token.place.length,
-                UVK_NAME_MAX);
+        complain(lexer, 10, token.place, NULL, "a name of %u characters; a name has at most %u",
+                 token.place.length, UVK_NAME_MAX);
         token.kind = TOKEN_BAD;
         return token;
     }
@@ -90,7 +89,7 @@ static struct token bad_number(struct lexer *lexer, const char *start, const cha
     }
     token = token_from(lexer, TOKEN_BAD, start);
     complain(lexer, 9, token.place, NULL, "'%.*s' is no number: %s",
-            (int)MIN(token.place.length, UVK_NAME_MAX), start, why);
+             (int)MIN(token.place.length, UVK_NAME_MAX), start, why);
     return token;
 }
 
@@ -131,7 +130,8 @@ static double time_unit(struct lexer *lexer)
 
     for (size_t i = 0; i < G_N_ELEMENTS(units); i++) {
         size_t length = strlen(units[i].name);
-        if (strncmp(lexer->at, units[i].name, length) == 0 && !is_name_char(lexer->at[length])) {
+        if (strncmp(lexer->at, units[i].name, length) == 0 &&
+            !is_name_char(lexer->at[length])) {
             lexer->at += length;
             return units[i].microseconds;
         }
@@ -213,8 +213,8 @@ static bool lex_escape(struct lexer *lexer, GString *out)
     if (lexer->at == start + 1 && *lexer->at != '\0' && *lexer->at != '\n') {
         lexer->at = g_utf8_next_char(lexer->at);
     }
-    complain(lexer, 8, place_from(lexer, start),
-            "write \\n, \\t, \\\\, \\\", \\' or \\u{e9}", "no such escape");
+    complain(lexer, 8, place_from(lexer, start), "write \\n, \\t, \\\\, \\\", \\' or \\u{e9}",
+             "no such escape");
     return false;
 }
 
@@ -237,7 +237,7 @@ static struct token lex_quoted(struct lexer *lexer)
     }
     if (*lexer->at != quote) {
         complain(lexer, 7, place_from(lexer, start), NULL,
-                "no closing %c before the end of the line", quote);
+                 "no closing %c before the end of the line", quote);
         well = false;
     } else {
         lexer->at++;
@@ -245,7 +245,7 @@ static struct token lex_quoted(struct lexer *lexer)
     token = token_from(lexer, quote == '"' ? TOKEN_STRING : TOKEN_CHARACTER, start);
     if (well && quote == '\'' && g_utf8_strlen(out->str, -1) != 1) {
         complain(lexer, 12, token.place, "text stands in \"double quotes\"",
-                "one character belongs between single quotes");
+                 "one character belongs between single quotes");
         well = false;
     }
     token.kind = well ? token.kind : TOKEN_BAD;
@@ -260,12 +260,12 @@ static struct token lex_sign(struct lexer *lexer)
         char text[3];
         enum token_kind kind;
     } signs[] = {
-        {"->", TOKEN_ARROW},     {"--", TOKEN_NOTHING},    {"\n", TOKEN_LINE},
-        {";", TOKEN_SEMICOLON},  {"{", TOKEN_OPEN_BLOCK},  {"}", TOKEN_CLOSE_BLOCK},
-        {"(", TOKEN_OPEN},       {")", TOKEN_CLOSE},       {",", TOKEN_COMMA},
-        {".", TOKEN_DOT},        {"+", TOKEN_PLUS},        {"/", TOKEN_SLASH},
-        {"*", TOKEN_STAR},       {"=", TOKEN_EQUALS},      {":", TOKEN_COLON},
-        {"~", TOKEN_TILDE},      {"<", TOKEN_LESS},
+        {"->", TOKEN_ARROW},    {"--", TOKEN_NOTHING},   {"\n", TOKEN_LINE},
+        {";", TOKEN_SEMICOLON}, {"{", TOKEN_OPEN_BLOCK}, {"}", TOKEN_CLOSE_BLOCK},
+        {"(", TOKEN_OPEN},      {")", TOKEN_CLOSE},      {",", TOKEN_COMMA},
+        {".", TOKEN_DOT},       {"+", TOKEN_PLUS},       {"/", TOKEN_SLASH},
+        {"*", TOKEN_STAR},      {"=", TOKEN_EQUALS},     {":", TOKEN_COLON},
+        {"~", TOKEN_TILDE},     {"<", TOKEN_LESS},
     };
     const char *start = lexer->at;
     struct token token;
@@ -280,11 +280,10 @@ static struct token lex_sign(struct lexer *lexer)
     lexer->at = g_utf8_next_char(start);
     token = token_from(lexer, TOKEN_BAD, start);
     if ((unsigned char)*start < 0x20 || *start == 0x7F) {
-        complain(lexer, 6, token.place, NULL, "a control character (0x%02X)",
-                (unsigned)*start);
+        complain(lexer, 6, token.place, NULL, "a control character (0x%02X)", (unsigned)*start);
     } else {
         complain(lexer, 6, token.place, NULL, "'%.*s' means nothing here",
-                (int)token.place.length, start);
+                 (int)token.place.length, start);
     }
     return token;
 }

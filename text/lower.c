@@ -114,7 +114,8 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
 {
     const struct uvk_board *board = program->board;
     const struct uvk_keymap *keymap = program->keymap;
-    struct lowering lowering = {program, g_array_new(FALSE, TRUE, sizeof(struct uvk_chord_row))};
+    struct lowering lowering = {program,
+                                g_array_new(FALSE, TRUE, sizeof(struct uvk_chord_row))};
     struct uvk_scan_plan scan = uvk_board_scan(board);
     uvk_action *cells = lower_cells(&lowering);
     uint8_t *switches = lower_switches(board, &scan);

@@ -177,7 +177,8 @@ static void render_line(GString *out, struct uvk_place place, unsigned line, con
     }
     end += strcspn(end, "\r\n");
     before = g_utf8_strlen(start, mark - start);
-    cut = before > SHOWN_BEFORE ? g_utf8_offset_to_pointer(start, before - SHOWN_BEFORE) : start;
+    cut =
+        before > SHOWN_BEFORE ? g_utf8_offset_to_pointer(start, before - SHOWN_BEFORE) : start;
     if (g_utf8_strlen(cut, end - cut) > SHOWN_MAX) {
         end = g_utf8_offset_to_pointer(cut, SHOWN_MAX);
     }

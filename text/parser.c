@@ -184,9 +184,9 @@ static struct uvk_node *parse_primary(struct parser *parser, enum mode mode)
         enum token_kind token;
         enum uvk_node_kind node;
     } simple[] = {
-        {TOKEN_NUMBER, UVK_NODE_NUMBER},       {TOKEN_TIME, UVK_NODE_TIME},
-        {TOKEN_STRING, UVK_NODE_STRING},       {TOKEN_CHARACTER, UVK_NODE_CHARACTER},
-        {TOKEN_DOT, UVK_NODE_THROUGH},         {TOKEN_NOTHING, UVK_NODE_NOTHING},
+        {TOKEN_NUMBER, UVK_NODE_NUMBER}, {TOKEN_TIME, UVK_NODE_TIME},
+        {TOKEN_STRING, UVK_NODE_STRING}, {TOKEN_CHARACTER, UVK_NODE_CHARACTER},
+        {TOKEN_DOT, UVK_NODE_THROUGH},   {TOKEN_NOTHING, UVK_NODE_NOTHING},
     };
 
     if (at(parser, TOKEN_NAME)) {
@@ -241,8 +241,7 @@ static struct uvk_node *parse_chord(struct parser *parser)
 
 static struct uvk_node *parse_cell(struct parser *parser)
 {
-    struct uvk_node *cell =
-        parse_joined(parser, TOKEN_SLASH, UVK_NODE_TAP_HOLD, parse_chord);
+    struct uvk_node *cell = parse_joined(parser, TOKEN_SLASH, UVK_NODE_TAP_HOLD, parse_chord);
 
     if (cell != NULL && at(parser, TOKEN_TILDE)) {
         struct uvk_node *node = parent(parser, UVK_NODE_FEEL, cell);

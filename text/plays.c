@@ -3,8 +3,8 @@
 
 #include <string.h>
 
-#define TAP_TIME  20000.0                     /* microseconds */
-#define TIME_MAX  (24.0 * 3600.0 * 1000000.0) /* of one wait */
+#define TAP_TIME 20000.0                     /* microseconds */
+#define TIME_MAX (24.0 * 3600.0 * 1000000.0) /* of one wait */
 
 /* ---- which key -------------------------------------------------------------------- */
 
@@ -54,11 +54,11 @@ static bool find_key(struct reading *reading, const struct uvk_node *node, unsig
         uvk_say(reading->messages, 40, node->place, "an address such as r0c0 names any key",
                 "no key taps this in layer '%s'", reading->keymap->layers[0].name);
     } else if (found > 1) {
-        char *fix = g_strdup_printf("the first of them is r%uc%u",
-                                    reading->board->keys[*key].row,
-                                    reading->board->keys[*key].col);
-        uvk_say(reading->messages, 41, node->place, fix, "%u keys tap this in layer '%s'", found,
-                reading->keymap->layers[0].name);
+        char *fix =
+            g_strdup_printf("the first of them is r%uc%u", reading->board->keys[*key].row,
+                            reading->board->keys[*key].col);
+        uvk_say(reading->messages, 41, node->place, fix, "%u keys tap this in layer '%s'",
+                found, reading->keymap->layers[0].name);
         g_free(fix);
     }
     return found == 1;
@@ -197,9 +197,12 @@ static bool read_expect(struct reading *reading, const struct uvk_node *statemen
                         struct uvk_step *step);
 
 static const struct step_rule steps[] = {
-    {"down", UVK_STEP_DOWN, read_key_step}, {"up", UVK_STEP_UP, read_key_step},
-    {"tap", UVK_STEP_TAP, read_tap},        {"wait", UVK_STEP_WAIT, read_wait},
-    {"settle", UVK_STEP_SETTLE, read_settle}, {"expect", 0, read_expect},
+    {"down", UVK_STEP_DOWN, read_key_step},
+    {"up", UVK_STEP_UP, read_key_step},
+    {"tap", UVK_STEP_TAP, read_tap},
+    {"wait", UVK_STEP_WAIT, read_wait},
+    {"settle", UVK_STEP_SETTLE, read_settle},
+    {"expect", 0, read_expect},
     {"turn", 0, NULL},
 };
 

@@ -92,8 +92,7 @@ static struct uvk_source *source_at(const struct reading *reading, const char *p
 static void read_source(struct reading *reading, struct uvk_source *source, GPtrArray *open);
 
 /* use "path": read that file first. OPEN are the files that lead here. */
-static void read_use(struct reading *reading, const struct uvk_node *statement,
-                     GPtrArray *open)
+static void read_use(struct reading *reading, const struct uvk_node *statement, GPtrArray *open)
 {
     const struct uvk_source *from = statement->place.source;
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_STRING, "a \"file\"");

@@ -9,9 +9,9 @@ struct own_name {
     struct uvk_place place;
     const char *name;
     enum { OWN_LAYER, OWN_LET, OWN_BROKEN } kind;
-    unsigned layer;                  /* OWN_LAYER */
-    const struct uvk_node *meaning;  /* OWN_LET: its cells, linked by next */
-    bool visiting;                   /* its meaning is being worked out just now */
+    unsigned layer;                 /* OWN_LAYER */
+    const struct uvk_node *meaning; /* OWN_LET: its cells, linked by next */
+    bool visiting;                  /* its meaning is being worked out just now */
 };
 
 struct reading {
@@ -20,8 +20,8 @@ struct reading {
     struct uvk_arena *arena;
     struct uvk_board *board;
     struct uvk_keymap *keymap;
-    GArray *own;         /* of struct own_name */
-    GPtrArray *blocks;   /* of struct uvk_node *, one for each file, in order of use */
+    GArray *own;       /* of struct own_name */
+    GPtrArray *blocks; /* of struct uvk_node *, one for each file, in order of use */
     struct uvk_play **play_end;
 };
 
@@ -35,8 +35,8 @@ struct rule {
 /* rules.c: read the statements of BLOCK in the order of RULES (so that a statement can
  * rely on those before it in the table, wherever they stand in the text). OF names the
  * block in messages. */
-void read_block(struct reading *reading, const struct uvk_node *block,
-                const struct rule *rules, size_t count, const char *of);
+void read_block(struct reading *reading, const struct uvk_node *block, const struct rule *rules,
+                size_t count, const char *of);
 
 /* The statement's keyword, NULL if it does not start with a name. */
 const char *keyword(const struct uvk_node *statement);
@@ -59,8 +59,8 @@ bool want_number(struct reading *reading, const struct uvk_node *node, double le
                  double most, const char *what, double *out);
 
 /* A time within LEAST..MOST microseconds. */
-bool want_time(struct reading *reading, const struct uvk_node *node, double least,
-               double most, double *out);
+bool want_time(struct reading *reading, const struct uvk_node *node, double least, double most,
+               double *out);
 
 /* "did you mean 'X'?", to be freed with g_free; NULL if nothing is near. */
 char *did_you_mean(const char *word, size_t count,

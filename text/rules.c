@@ -84,8 +84,8 @@ bool want_number(struct reading *reading, const struct uvk_node *node, double le
     return true;
 }
 
-bool want_time(struct reading *reading, const struct uvk_node *node, double least,
-               double most, double *out)
+bool want_time(struct reading *reading, const struct uvk_node *node, double least, double most,
+               double *out)
 {
     if (node == NULL) {
         return false;
@@ -173,7 +173,8 @@ static void complain_unknown(struct reading *reading, const struct uvk_node *sta
                     ? did_you_mean(first->text, count, rule_word, rules)
                     : NULL;
 
-    uvk_say(reading->messages, 13, place, fix, "there is no statement '%s' in %s", first != NULL && first->text != NULL ? first->text : "like this", of);
+    uvk_say(reading->messages, 13, place, fix, "there is no statement '%s' in %s",
+            first != NULL && first->text != NULL ? first->text : "like this", of);
     g_free(fix);
 }
 
@@ -189,25 +190,26 @@ static void check_words(struct reading *reading, const struct uvk_node *block,
             complain_unknown(reading, at, rules, count, of);
         } else if (rule->read == NULL) {
             char *what = g_strdup_printf("'%s' in %s", rule->word, of);
-            not_supported_yet(reading, at->child->place, what);
+            not_supported_yet(reading, item(at, 0)->place, what);
             g_free(what);
         }
     }
 }
 
-void read_block(struct reading *reading, const struct uvk_node *block,
-                const struct rule *rules, size_t count, const char *of)
+void read_block(struct reading *reading, const struct uvk_node *block, const struct rule *rules,
+                size_t count, const char *of)
 {
     check_words(reading, block, rules, count, of);
     for (size_t i = 0; i < count; i++) {
         bool seen = false;
         for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
-            if (at->kind == UVK_NODE_BROKEN || rule_for(at, rules, count) != &rules[i] ||
-                rules[i].read == NULL) {
+            const struct uvk_node *word = item(at, 0);
+            if (at->kind == UVK_NODE_BROKEN || word == NULL || rules[i].read == NULL ||
+                rule_for(at, rules, count) != &rules[i]) {
                 continue;
             }
             if (seen && !rules[i].many) {
-                uvk_say(reading->messages, 15, at->child->place, NULL,
+                uvk_say(reading->messages, 15, word->place, NULL,
                         "'%s' stands in %s already", rules[i].word, of);
             } else {
                 rules[i].read(reading, at);

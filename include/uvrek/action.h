@@ -46,14 +46,14 @@ enum uvk_board_act { UVK_BOARD_BOOTLOADER = 0, UVK_BOARD_RESTART = 1 };
 #define UVK_SEE_THROUGH ((uvk_action)0x0001)
 
 /* HID modifier bits as they stand in a keyboard report (HID 1.11, section 8.3). */
-#define UVK_MOD_CTRL    0x01u
-#define UVK_MOD_SHIFT   0x02u
-#define UVK_MOD_ALT     0x04u
-#define UVK_MOD_GUI     0x08u
-#define UVK_MOD_RIGHT   0x10u /* in an action word: the four above are right ones */
-#define UVK_USAGE_FIRST 0x04u /* the first usage of page 0x07 that is a key */
-#define UVK_USAGE_LAST  0xDFu /* the last one; 0xE0..0xE7 are the modifiers */
-#define UVK_BUTTONS     5
+#define UVK_MOD_CTRL      0x01u
+#define UVK_MOD_SHIFT     0x02u
+#define UVK_MOD_ALT       0x04u
+#define UVK_MOD_GUI       0x08u
+#define UVK_MOD_RIGHT     0x10u /* in an action word: the four above are right ones */
+#define UVK_USAGE_FIRST   0x04u /* the first usage of page 0x07 that is a key */
+#define UVK_USAGE_LAST    0xDFu /* the last one; 0xE0..0xE7 are the modifiers */
+#define UVK_BUTTONS       5
 #define UVK_CONSUMER_LAST 0x3FFu /* the last usage of page 0x0C that a report can carry */
 
 #define UVK_MAKE(kind, value)   ((uvk_action)(((unsigned)(kind) << 13) | (unsigned)(value)))
@@ -89,7 +89,10 @@ static inline uint8_t uvk_action_high(uvk_action action)
 static inline uint8_t uvk_action_mods(uvk_action action)
 {
     uint8_t mods = (uint8_t)(uvk_action_high(action) & 0x0Fu);
-    return (uvk_action_high(action) & UVK_MOD_RIGHT) ? (uint8_t)(mods << 4) : mods;
+    if (uvk_action_high(action) & UVK_MOD_RIGHT) {
+        mods = (uint8_t)((unsigned)mods << 4);
+    }
+    return mods;
 }
 
 #endif

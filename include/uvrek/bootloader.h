@@ -16,10 +16,10 @@
 #include <stdint.h>
 
 struct uvk_bootloader_faults {
-    bool other_chip;        /* it tells another signature */
-    bool refuses_writes;    /* it answers '?' to a block */
-    bool forgets_a_bit;     /* one bit of what is written is lost */
-    size_t silent_after;    /* it stops answering after so many bytes; 0: never */
+    bool other_chip;     /* it tells another signature */
+    bool refuses_writes; /* it answers '?' to a block */
+    bool forgets_a_bit;  /* one bit of what is written is lost */
+    size_t silent_after; /* it stops answering after so many bytes; 0: never */
 };
 
 struct uvk_bootloader {

@@ -13,20 +13,20 @@ struct uvk_pin {
 };
 
 struct uvk_chip {
-    const char *name;     /* as the language says it */
-    const char *title;    /* as its maker writes it */
-    const char *compiler; /* the command that compiles for it */
+    const char *name;          /* as the language says it */
+    const char *title;         /* as its maker writes it */
+    const char *compiler;      /* the command that compiles for it */
     const char *compiler_chip; /* what that compiler calls the chip */
-    const char *port;     /* folder under ports/ */
+    const char *port;          /* folder under ports/ */
     uint32_t clock_hz;
-    uint32_t flash;       /* bytes, bootloader included */
-    uint32_t bootloader;  /* bytes at the end of flash that belong to the bootloader */
-    uint32_t page;        /* bytes that are written at once */
-    uint32_t ram;         /* bytes */
-    uint32_t ram_start;   /* address of the first byte of RAM, as the chip counts */
-    uint32_t stack;       /* bytes of RAM that the port wants left for the stack */
-    uint8_t signature[3]; /* as the serial bootloader tells it, high byte first */
-    uint8_t line_bits;    /* the most sense pins that one scan can read */
+    uint32_t flash;           /* bytes, bootloader included */
+    uint32_t bootloader;      /* bytes at the end of flash that belong to the bootloader */
+    uint32_t page;            /* bytes that are written at once */
+    uint32_t ram;             /* bytes */
+    uint32_t ram_start;       /* address of the first byte of RAM, as the chip counts */
+    uint32_t stack;           /* bytes of RAM that the port wants left for the stack */
+    uint8_t signature[3];     /* as the serial bootloader tells it, high byte first */
+    uint8_t line_bits;        /* the most sense pins that one scan can read */
     const char *const *boots; /* bootloaders that it is used with; NULL ends the list */
     const struct uvk_pin *pins;
     size_t pin_count;
@@ -34,7 +34,7 @@ struct uvk_chip {
 
 /* All chips; their number into *COUNT. */
 const struct uvk_chip *const *uvk_chips(size_t *count);
-const struct uvk_chip *uvk_chip_named(const char *name);           /* NULL: unknown */
+const struct uvk_chip *uvk_chip_named(const char *name); /* NULL: unknown */
 const struct uvk_pin *uvk_chip_pin(const struct uvk_chip *chip, const char *name);
 
 #endif

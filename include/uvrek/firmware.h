@@ -25,16 +25,16 @@ struct uvk_part {
 };
 
 struct uvk_firmware {
-    uint8_t *code; /* from address 0 on */
-    size_t size;   /* bytes of flash that are used */
-    size_t flash_room; /* bytes of flash before the bootloader */
-    size_t ram_used;   /* variables */
-    size_t stack;      /* bytes that the port wants for the stack */
-    size_t ram_room;   /* bytes of RAM of the chip */
-    GArray *parts;     /* of struct uvk_part, largest first */
-    unsigned compiled; /* files that had to be compiled */
-    bool linked;       /* it had to be linked */
-    char *elf;         /* the file with the symbols, in the cache */
+    uint8_t *code;                        /* from address 0 on */
+    size_t size;                          /* bytes of flash that are used */
+    size_t flash_room;                    /* bytes of flash before the bootloader */
+    size_t ram_used;                      /* variables */
+    size_t stack;                         /* bytes that the port wants for the stack */
+    size_t ram_room;                      /* bytes of RAM of the chip */
+    GArray *parts;                        /* of struct uvk_part, largest first */
+    unsigned compiled;                    /* files that had to be compiled */
+    bool linked;                          /* it had to be linked */
+    char *elf;                            /* the file with the symbols, in the cache */
     char *hex_path, *bin_path, *elf_path; /* what was written; NULL if nothing was */
 };
 

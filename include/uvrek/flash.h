@@ -57,9 +57,8 @@ struct uvk_flash_options {
 
 /* Write CODE (from address 0) through the serial bootloader on LINE, verify, leave.
  * False: *ERROR, with UVK_NOT_WELL when what was read back differs. */
-bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip,
-                      const uint8_t *code, size_t size, const struct uvk_flash_options *options,
-                      GError **error);
+bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const uint8_t *code,
+                      size_t size, const struct uvk_flash_options *options, GError **error);
 
 /* Wait for the serial bootloader, then the same. */
 bool uvk_flash(const struct uvk_chip *chip, const uint8_t *code, size_t size,

@@ -22,8 +22,8 @@ struct uvk_hid_field {
     uint8_t report_id; /* 0: the interface has no report ids */
     uint16_t page;
     uint16_t application_page, application; /* the collection it stands in */
-    const uint16_t *usages; /* one for each element; arrays: NULL */
-    uint16_t usage_min;     /* arrays: the usage of logical_min */
+    const uint16_t *usages;                 /* one for each element; arrays: NULL */
+    uint16_t usage_min;                     /* arrays: the usage of logical_min */
     int32_t logical_min, logical_max;
     unsigned size, count, offset; /* bits; the offset is behind the report id */
     bool constant, variable, relative;
@@ -43,8 +43,8 @@ void uvk_hid_free(struct uvk_hid *hid);
 struct uvk_press {
     uint64_t time; /* microseconds */
     uint16_t page, usage;
-    uint8_t mods;    /* down at that moment */
-    bool alone;      /* a modifier during which nothing was pressed */
+    uint8_t mods; /* down at that moment */
+    bool alone;   /* a modifier during which nothing was pressed */
 };
 
 struct uvk_host;

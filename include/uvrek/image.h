@@ -18,8 +18,8 @@
 #include <stdint.h>
 
 #define UVK_IMAGE_VERSION 1u
-#define UVK_IMAGE_MAX     65535u /* bytes; offsets are 16 bits wide */
-#define UVK_NO_KEY        0xFFu  /* in the switch table: no switch stands here */
+#define UVK_IMAGE_MAX     65535u  /* bytes; offsets are 16 bits wide */
+#define UVK_NO_KEY        0xFFu   /* in the switch table: no switch stands here */
 #define UVK_CHORDS_MAX    0x2000u /* rows of the chord table */
 
 enum uvk_table {

@@ -16,8 +16,8 @@ struct uvk_chord_row {
 
 struct uvk_image_plan {
     uint8_t keys, layers, lines, senses;
-    const uint8_t *switches;  /* lines x senses keys, UVK_NO_KEY where there is none */
-    const uvk_action *cells;  /* layers x keys */
+    const uint8_t *switches; /* lines x senses keys, UVK_NO_KEY where there is none */
+    const uvk_action *cells; /* layers x keys */
     const struct uvk_chord_row *chords;
     uint16_t chord_count;
     uint16_t settings[UVK_SETTINGS];

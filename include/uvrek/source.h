@@ -89,7 +89,7 @@ struct uvk_message {
 };
 
 struct uvk_messages {
-    GPtrArray *list; /* of struct uvk_message * */
+    GPtrArray *list;           /* of struct uvk_message * */
     unsigned errors, warnings; /* told and untold */
 };
 

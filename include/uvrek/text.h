@@ -79,15 +79,15 @@ struct uvk_keymap {
 };
 
 enum uvk_step_kind {
-    UVK_STEP_DOWN,          /* key */
-    UVK_STEP_UP,            /* key */
-    UVK_STEP_TAP,           /* key, time: how long it is held */
-    UVK_STEP_WAIT,          /* time */
-    UVK_STEP_SETTLE,        /* until nothing is pending */
-    UVK_STEP_EXPECT_TEXT,   /* text */
-    UVK_STEP_EXPECT_KEYS,   /* values */
-    UVK_STEP_EXPECT_HELD,   /* values */
-    UVK_STEP_EXPECT_LAYERS  /* values: LAYER */
+    UVK_STEP_DOWN,         /* key */
+    UVK_STEP_UP,           /* key */
+    UVK_STEP_TAP,          /* key, time: how long it is held */
+    UVK_STEP_WAIT,         /* time */
+    UVK_STEP_SETTLE,       /* until nothing is pending */
+    UVK_STEP_EXPECT_TEXT,  /* text */
+    UVK_STEP_EXPECT_KEYS,  /* values */
+    UVK_STEP_EXPECT_HELD,  /* values */
+    UVK_STEP_EXPECT_LAYERS /* values: LAYER */
 };
 
 struct uvk_step {

@@ -29,11 +29,7 @@
         bits |= (uvk_bits)((uvk_bits)1 << (index));                                            \
     }
 
-void uvk_matrix_start(void)
-{
-    UVK_LINES(PULL_UP)
-    UVK_SENSES(PULL_UP)
-}
+void uvk_matrix_start(void){UVK_LINES(PULL_UP) UVK_SENSES(PULL_UP)}
 
 uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
 {

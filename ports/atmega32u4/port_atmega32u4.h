@@ -26,9 +26,9 @@ struct uvk_port {
     uint32_t time_us;
     struct uvk_engine *engine;
     struct uvk_control control;
-    uint8_t configuration;  /* 0: not configured */
-    uint8_t protocol;       /* of interface 0: 0 boot, 1 report */
-    uint8_t idle[UVK_INTERFACES];    /* in 4 ms, 0: only when something changes */
+    uint8_t configuration;            /* 0: not configured */
+    uint8_t protocol;                 /* of interface 0: 0 boot, 1 report */
+    uint8_t idle[UVK_INTERFACES];     /* in 4 ms, 0: only when something changes */
     uint16_t idle_ms[UVK_INTERFACES]; /* since the last report */
     uint8_t lamps;
     uint8_t halted; /* endpoints that the host has halted, a bit each */

@@ -234,16 +234,26 @@ struct handler {
 };
 
 static const UVK_ROM struct handler handlers[] = {
-    {FROM_DEVICE, 0x00, get_status},        {FROM_INTERFACE, 0x00, get_status},
-    {FROM_ENDPOINT, 0x00, get_status},      {TO_DEVICE, 0x01, clear_feature},
-    {TO_ENDPOINT, 0x01, clear_feature},     {TO_DEVICE, 0x03, set_feature},
-    {TO_ENDPOINT, 0x03, set_feature},       {TO_DEVICE, 0x05, set_address},
-    {FROM_DEVICE, 0x06, get_descriptor},    {FROM_INTERFACE, 0x06, get_descriptor},
-    {FROM_DEVICE, 0x08, get_configuration}, {TO_DEVICE, 0x09, set_configuration},
-    {FROM_INTERFACE, 0x0A, get_interface},  {TO_INTERFACE, 0x0B, set_interface},
-    {CLASS_GET, 0x01, get_report},          {CLASS_GET, 0x02, get_idle},
-    {CLASS_GET, 0x03, get_protocol},        {CLASS_SET, 0x09, set_report},
-    {CLASS_SET, 0x0A, set_idle},            {CLASS_SET, 0x0B, set_protocol},
+    {FROM_DEVICE, 0x00, get_status},
+    {FROM_INTERFACE, 0x00, get_status},
+    {FROM_ENDPOINT, 0x00, get_status},
+    {TO_DEVICE, 0x01, clear_feature},
+    {TO_ENDPOINT, 0x01, clear_feature},
+    {TO_DEVICE, 0x03, set_feature},
+    {TO_ENDPOINT, 0x03, set_feature},
+    {TO_DEVICE, 0x05, set_address},
+    {FROM_DEVICE, 0x06, get_descriptor},
+    {FROM_INTERFACE, 0x06, get_descriptor},
+    {FROM_DEVICE, 0x08, get_configuration},
+    {TO_DEVICE, 0x09, set_configuration},
+    {FROM_INTERFACE, 0x0A, get_interface},
+    {TO_INTERFACE, 0x0B, set_interface},
+    {CLASS_GET, 0x01, get_report},
+    {CLASS_GET, 0x02, get_idle},
+    {CLASS_GET, 0x03, get_protocol},
+    {CLASS_SET, 0x09, set_report},
+    {CLASS_SET, 0x0A, set_idle},
+    {CLASS_SET, 0x0B, set_protocol},
 };
 
 bool uvk_usb_request(struct uvk_port *port, const uint8_t setup[8])

@@ -220,7 +220,8 @@ static void random_descriptors_do_no_harm(void **state)
         const char *why = NULL;
         struct uvk_hid *hid;
         for (int flips = g_rand_int_range(random, 1, 6); flips > 0; flips--) {
-            bytes[g_rand_int_range(random, 0, size)] = (uint8_t)g_rand_int_range(random, 0, 256);
+            bytes[g_rand_int_range(random, 0, size)] =
+                (uint8_t)g_rand_int_range(random, 0, 256);
         }
         hid = uvk_hid_parse(bytes, (size_t)g_rand_int_range(random, 0, size + 1), &why);
         parsed += hid != NULL;
@@ -271,15 +272,26 @@ static void boot_keyboard_reaches_the_host(void **state)
 static void modifiers_stand_alone_only_when_nothing_else_is_pressed(void **state)
 {
     (void)state;
-    plays_go_well(KEYMAP9("shift ctrl a; ctrl+shift gui+l mute; -- -- --")
-                  "play \"alone\" { tap shift; expect keys shift }\n"
-                  "play \"with a key\" { down shift; tap a; up shift; expect keys shift+a }\n"
-                  "play \"both\" { tap ctrl+shift; expect keys ctrl+shift }\n"
-                  "play \"media counts\" { down ctrl; tap mute; up ctrl; expect keys ctrl+mute }\n"
-                  "play \"chord\" { tap gui+l; expect keys gui+l }\n"
-                  "play \"still down\" { down shift; expect keys shift; expect held shift }\n"
-                  "play \"nothing\" { expect keys nothing; expect held nothing; expect text \"\" "
-                  "}\n");
+    plays_go_well(KEYMAP9(
+        "shift ctrl a; ctrl+shift gui+l mute; -- -- --") "play \"alone\" { tap shift; expect "
+                                                         "keys shift }\n"
+                                                         "play \"with a key\" { down shift; "
+                                                         "tap a; up shift; expect keys shift+a "
+                                                         "}\n"
+                                                         "play \"both\" { tap ctrl+shift; "
+                                                         "expect keys ctrl+shift }\n"
+                                                         "play \"media counts\" { down ctrl; "
+                                                         "tap mute; up ctrl; expect keys "
+                                                         "ctrl+mute }\n"
+                                                         "play \"chord\" { tap gui+l; expect "
+                                                         "keys gui+l }\n"
+                                                         "play \"still down\" { down shift; "
+                                                         "expect keys shift; expect held shift "
+                                                         "}\n"
+                                                         "play \"nothing\" { expect keys "
+                                                         "nothing; expect held nothing; expect "
+                                                         "text \"\" "
+                                                         "}\n");
 }
 
 static void failing_expectation_shows_both_sides(void **state)
@@ -288,11 +300,12 @@ static void failing_expectation_shows_both_sides(void **state)
     struct uvk_outcome outcome;
 
     (void)state;
-    desk_open(&desk,
-              KEYMAP9("a b c; d e f; g h i") "play \"x\" { tap a; tap b; expect text \"ac\" }\n",
-              NULL);
-    assert_int_equal(
-        uvk_play_run(desk.program, desk.rig, desk.program->plays, &outcome, NULL), 0);
+    desk_open(
+        &desk,
+        KEYMAP9("a b c; d e f; g h i") "play \"x\" { tap a; tap b; expect text \"ac\" }\n",
+        NULL);
+    assert_int_equal(uvk_play_run(desk.program, desk.rig, desk.program->plays, &outcome, NULL),
+                     0);
     assert_string_equal(outcome.expected, "\"ac\"");
     assert_string_equal(outcome.got, "\"ab\"");
     assert_int_equal(outcome.failed->kind, UVK_STEP_EXPECT_TEXT);
@@ -355,7 +368,8 @@ static void wheel_moves(void **state)
     struct uvk_movement movement;
 
     (void)state;
-    desk_open(&desk, KEYMAP9("wheel-up wheel-down wheel-left; wheel-right -- --; -- -- --"), NULL);
+    desk_open(&desk, KEYMAP9("wheel-up wheel-down wheel-left; wheel-right -- --; -- -- --"),
+              NULL);
     desk_do(&desk, "tap wheel-up\ntap wheel-up\ntap wheel-up\ntap wheel-down\ntap wheel-right");
     movement = uvk_host_movement(uvk_rig_host(desk.rig));
     assert_int_equal(movement.wheel, 2);

@@ -78,14 +78,10 @@ static void steps(const char *text)
 static enum uvk_transfer ask(uint8_t type, uint8_t code, uint16_t value, uint16_t index,
                              uint8_t *data, size_t *size)
 {
-    uint8_t setup[8] = {type,
-                        code,
-                        (uint8_t)value,
-                        (uint8_t)(value >> 8),
-                        (uint8_t)index,
-                        (uint8_t)(index >> 8),
-                        (uint8_t)*size,
-                        (uint8_t)(*size >> 8)};
+    uint8_t setup[8] = {type,           code,
+                        (uint8_t)value, (uint8_t)(value >> 8),
+                        (uint8_t)index, (uint8_t)(index >> 8),
+                        (uint8_t)*size, (uint8_t)(*size >> 8)};
 
     return uvk_rig_control(rig, setup, data, size);
 }
@@ -211,7 +207,8 @@ static void native_and_chip_agree(void **state)
     g_rand_free(random);
 }
 
-/* ---- USB ---------------------------------------------------------------------------------- */
+/* ---- USB ----------------------------------------------------------------------------------
+ */
 
 static void descriptors_are_as_the_standard_has_them(void **state)
 {
@@ -238,14 +235,14 @@ static void descriptors_are_as_the_standard_has_them(void **state)
 static void state_can_be_asked_for(void **state)
 {
     (void)state;
-    assert_answer(0x80, 8, 0, 0, 1, 1, "\1");           /* GET_CONFIGURATION */
-    assert_answer(0x80, 0, 0, 0, 2, 2, "\0\0");         /* GET_STATUS */
+    assert_answer(0x80, 8, 0, 0, 1, 1, "\1");                 /* GET_CONFIGURATION */
+    assert_answer(0x80, 0, 0, 0, 2, 2, "\0\0");               /* GET_STATUS */
     assert_int_equal(tell(0x00, 3, 1, 0), UVK_TRANSFER_DONE); /* remote wake-up on */
     assert_answer(0x80, 0, 0, 0, 2, 2, "\2\0");
     assert_int_equal(tell(0x00, 1, 1, 0), UVK_TRANSFER_DONE);
     assert_answer(0x80, 0, 0, 0, 2, 2, "\0\0");
     assert_answer(0x81, 0, 0, 1, 2, 2, "\0\0");
-    assert_answer(0x81, 10, 0, 1, 1, 1, "\0");          /* GET_INTERFACE */
+    assert_answer(0x81, 10, 0, 1, 1, 1, "\0"); /* GET_INTERFACE */
     assert_int_equal(tell(0x01, 11, 0, 1), UVK_TRANSFER_DONE);
     assert_int_equal(tell(0x02, 3, 0, 0x81), UVK_TRANSFER_DONE); /* halt an endpoint */
     assert_answer(0x82, 0, 0, 0x81, 2, 2, "\1\0");
@@ -259,14 +256,14 @@ static void hid_requests_are_answered(void **state)
     size_t size = 1;
 
     (void)state;
-    assert_answer(0xA1, 3, 0, 0, 1, 1, "\1");           /* GET_PROTOCOL: report */
+    assert_answer(0xA1, 3, 0, 0, 1, 1, "\1"); /* GET_PROTOCOL: report */
     assert_int_equal(tell(0x21, 0x0B, 0, 0), UVK_TRANSFER_DONE);
     assert_answer(0xA1, 3, 0, 0, 1, 1, "\0");
     assert_int_equal(tell(0x21, 0x0B, 1, 0), UVK_TRANSFER_DONE);
     assert_int_equal(tell(0x21, 0x0A, 0x7D00, 0), UVK_TRANSFER_DONE); /* SET_IDLE */
     assert_answer(0xA1, 2, 0, 0, 1, 1, "\x7D");
     assert_int_equal(ask(0x21, 9, 0x0200, 0, &lamps, &size), UVK_TRANSFER_DONE);
-    assert_answer(0xA1, 1, 0x0200, 0, 1, 1, "\2");      /* the lamps, as they were set */
+    assert_answer(0xA1, 1, 0x0200, 0, 1, 1, "\2"); /* the lamps, as they were set */
     steps("down a\nwait 20ms");
     assert_answer(0xA1, 1, 0x0101, 1, 30, 30,
                   "\x01\x00\x10\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0\0");
@@ -279,16 +276,16 @@ static void what_is_not_known_is_stalled(void **state)
         uint8_t type, code;
         uint16_t value, index;
     } unknown[] = {
-        {0x80, 6, 0x0600, 0},   /* device qualifier: not a high-speed device */
-        {0x80, 6, 0x0303, 0},   /* no such string */
-        {0x81, 6, 0x2200, 2},   /* no such interface */
-        {0x81, 6, 0x2300, 0},   /* physical descriptor */
-        {0x80, 7, 0x0100, 0},   /* SET_DESCRIPTOR the wrong way round */
-        {0xC0, 1, 0, 0},        /* vendor request */
-        {0xA1, 1, 0x0300, 0},   /* feature report */
-        {0xA1, 1, 0x0107, 1},   /* no such report */
-        {0xA1, 3, 0, 1},        /* interface 1 has no boot protocol */
-        {0x82, 0, 0, 0x87},     /* no such endpoint */
+        {0x80, 6, 0x0600, 0}, /* device qualifier: not a high-speed device */
+        {0x80, 6, 0x0303, 0}, /* no such string */
+        {0x81, 6, 0x2200, 2}, /* no such interface */
+        {0x81, 6, 0x2300, 0}, /* physical descriptor */
+        {0x80, 7, 0x0100, 0}, /* SET_DESCRIPTOR the wrong way round */
+        {0xC0, 1, 0, 0},      /* vendor request */
+        {0xA1, 1, 0x0300, 0}, /* feature report */
+        {0xA1, 1, 0x0107, 1}, /* no such report */
+        {0xA1, 3, 0, 1},      /* interface 1 has no boot protocol */
+        {0x82, 0, 0, 0x87},   /* no such endpoint */
         {0x81, 0, 0, 7},
     };
     uint8_t data[64];
@@ -324,7 +321,8 @@ static void idle_rate_repeats_reports(void **state)
     steps("expect keys a");
 }
 
-/* ---- power --------------------------------------------------------------------------------- */
+/* ---- power ---------------------------------------------------------------------------------
+ */
 
 static void sleeping_host_is_woken_where_it_allows_that(void **state)
 {
@@ -372,7 +370,8 @@ static void restart_comes_up_again(void **state)
 static void stack_stays_within_what_is_kept_for_it(void **state)
 {
     (void)state;
-    steps("down shift\ntap a\ndown one\ntap r0c0\ntap r0c2\nup one\nup shift\ntap mute\nsettle");
+    steps(
+        "down shift\ntap a\ndown one\ntap r0c0\ntap r0c2\nup one\nup shift\ntap mute\nsettle");
     assert_in_range(uvk_rig_measure(rig, "stack-bytes"), 20, program->board->chip->stack);
     assert_in_range(uvk_rig_measure(rig, "idle-cycles"), 100, 4000);
     assert_in_range(uvk_rig_measure(rig, "worst-cycles"), 500, 16000);

@@ -132,8 +132,8 @@ static void bad_files_are_told_once(void **state)
     expect("uvrek check /nowhere.uvk", 2, NULL, "cannot read /nowhere.uvk: No such file");
     expect("uvrek check .", 2, NULL, "Is a directory");
     expect(": > $SCRATCH/empty.uvk; uvrek check $SCRATCH/empty.uvk", 1, NULL, "no board");
-    expect("head -c 3000 $(command -v uvrek) > $SCRATCH/bin.uvk; uvrek check $SCRATCH/bin.uvk", 2,
-           NULL, "is not UTF-8 text");
+    expect("head -c 3000 $(command -v uvrek) > $SCRATCH/bin.uvk; uvrek check $SCRATCH/bin.uvk",
+           2, NULL, "is not UTF-8 text");
     expect("head -c 10000000 /dev/zero | tr '\\0' '{' > $SCRATCH/braces.uvk; "
            "uvrek check $SCRATCH/braces.uvk",
            2, NULL, "larger than");
@@ -191,8 +191,8 @@ static void json_can_be_read(void **state)
     object = json_array_get_object_element(json_object_get_array_member(object, "messages"), 0);
     assert_string_equal(json_object_get_string_member(object, "code"), "U021");
     assert_int_equal(json_object_get_int_member(object, "line"), 14);
-    assert_int_equal(json_object_get_int_member(object, "column"), 6);
-    assert_int_equal(json_object_get_int_member(object, "end-column"), 14);
+    assert_int_equal(json_object_get_int_member(object, "column"), 5);
+    assert_int_equal(json_object_get_int_member(object, "end-column"), 13);
     object = json_of("uvrek check --json " DEMO, 0, parser);
     assert_int_equal(json_object_get_int_member(object, "keys"), 12);
     object = json_of("uvrek play --json " DEMO, 0, parser);
@@ -208,16 +208,16 @@ static void json_can_be_read(void **state)
 
 /* ---- play ------------------------------------------------------------------------------- */
 
-static const char *const wrong_play =
-    KEYMAP9("a b c; d e f; g h i") "play \"it types\" { tap a; expect text \"a\" }\n"
-                                   "play \"it does not\" { tap a; tap b; expect text \"ac\" }\n";
+static const char *const wrong_play = KEYMAP9(
+    "a b c; d e f; g h i") "play \"it types\" { tap a; expect text \"a\" }\n"
+                           "play \"it does not\" { tap a; tap b; expect text \"ac\" }\n";
 
 static void demo_plays_go_well(void **state)
 {
     (void)state;
     expect("uvrek play " DEMO, 0, "6 plays, 0 failed, natively", NULL);
-    expect("uvrek play --chip " DEMO, 0, "6 plays, 0 failed, machine code on the simulated chip",
-           NULL);
+    expect("uvrek play --chip " DEMO, 0,
+           "6 plays, 0 failed, machine code on the simulated chip", NULL);
 }
 
 static void wrong_play_fails_the_same_way_on_both(void **state)
@@ -225,22 +225,25 @@ static void wrong_play_fails_the_same_way_on_both(void **state)
     char *path = scratch_file("plays.uvk", wrong_play);
 
     (void)state;
-    expect("uvrek play $SCRATCH/plays.uvk", 1, "expected \"ac\"\n          got      \"ab\"", NULL);
+    expect("uvrek play $SCRATCH/plays.uvk", 1, "expected \"ac\"\n          got      \"ab\"",
+           NULL);
     expect("uvrek play --chip $SCRATCH/plays.uvk", 1,
            "expected \"ac\"\n          got      \"ab\"", NULL);
     expect("uvrek play $SCRATCH/plays.uvk", 1, "2 plays, 1 failed", NULL);
     g_free(path);
 }
 
-/* ---- build, flash, bench ------------------------------------------------------------------ */
+/* ---- build, flash, bench ------------------------------------------------------------------
+ */
 
 static void build_reports_and_remembers(void **state)
 {
     (void)state;
     expect("uvrek build -o $SCRATCH " DEMO, 0, "of 28,672 bytes", NULL);
     expect("uvrek build -o $SCRATCH " DEMO, 0, "nothing had changed", NULL);
-    expect("ls $SCRATCH/subtitle-desk.hex $SCRATCH/subtitle-desk.bin $SCRATCH/subtitle-desk.elf",
-           0, NULL, NULL);
+    expect(
+        "ls $SCRATCH/subtitle-desk.hex $SCRATCH/subtitle-desk.bin $SCRATCH/subtitle-desk.elf",
+        0, NULL, NULL);
 }
 
 static void bench_takes_steps(void **state)
@@ -265,7 +268,8 @@ static void flash_command_fills_an_empty_chip(void **state)
 {
     (void)state;
     expect("cd $SCRATCH && printf 'tap s\\ntap a\\n' |"
-           "uvrek bench --empty --serial $SCRATCH/port " SOURCE_FOLDER "/" DEMO " > host & bench=$!;"
+           "uvrek bench --empty --serial $SCRATCH/port " SOURCE_FOLDER "/" DEMO
+           " > host & bench=$!;"
            "uvrek flash --wait 20 --port $SCRATCH/port " SOURCE_FOLDER "/" DEMO " &&"
            "wait $bench && cat $SCRATCH/host",
            0, "the host received \"sa\"", NULL);
@@ -284,7 +288,8 @@ static void ready_names_what_is_missing(void **state)
            "cannot build for the ATmega32U4 yet");
 }
 
-/* ---- examples ------------------------------------------------------------------------------ */
+/* ---- examples ------------------------------------------------------------------------------
+ */
 
 static void examples_run(void **state)
 {

@@ -248,7 +248,8 @@ static void same_key_twice_is_pressed_twice(void **state)
 static void modifiers_of_a_click_go_first_and_leave_last(void **state)
 {
     (void)state;
-    keyboard_open(&keyboard, KEYMAP9("ctrl+click-left ctrl+right-alt+x --; -- -- --; -- -- --"));
+    keyboard_open(&keyboard,
+                  KEYMAP9("ctrl+click-left ctrl+right-alt+x --; -- -- --; -- -- --"));
     press("r0c0");
     keyboard_pass(&keyboard, 2);
     release("r0c0");
@@ -290,7 +291,8 @@ static void every_kind_of_key_has_its_report(void **state)
 static void media_keys_beyond_four_wait(void **state)
 {
     (void)state;
-    keyboard_open(&keyboard, KEYMAP9("mute volume-up volume-down; play-pause mail --; -- -- --"));
+    keyboard_open(&keyboard,
+                  KEYMAP9("mute volume-up volume-down; play-pause mail --; -- -- --"));
     press("r0c0");
     press("r0c1");
     press("r0c2");

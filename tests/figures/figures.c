@@ -33,9 +33,10 @@ static const char *const cells[] = {
 /* 8 x 8 keys and LAYERS layers with every kind of cell there is. */
 static char *large_text(unsigned layers)
 {
-    GString *text = g_string_new("board big { title \"Figures\"; chip atmega32u4\n matrix { rows B0 "
-                                 "B1 B2 B3 B4 B5 B6 B7; cols F0 F1 F4 F5 F6 F7 D4 D6; flow "
-                                 "col->row }\n keys {\n");
+    GString *text =
+        g_string_new("board big { title \"Figures\"; chip atmega32u4\n matrix { rows B0 "
+                     "B1 B2 B3 B4 B5 B6 B7; cols F0 F1 F4 F5 F6 F7 D4 D6; flow "
+                     "col->row }\n keys {\n");
 
     for (int key = 0; key < 64; key++) {
         g_string_append_printf(text, " r%dc%d%s", key / 8, key % 8, key % 8 == 7 ? "\n" : "");
@@ -74,7 +75,8 @@ static struct uvk_program *read_program(const char *text)
     return program;
 }
 
-/* ---- building ------------------------------------------------------------------------------ */
+/* ---- building ------------------------------------------------------------------------------
+ */
 
 static struct uvk_firmware *build(struct uvk_program *program, const char *cache,
                                   double *seconds)
@@ -92,7 +94,8 @@ static struct uvk_firmware *build(struct uvk_program *program, const char *cache
     return firmware;
 }
 
-/* ---- on the chip ------------------------------------------------------------------------------ */
+/* ---- on the chip
+ * ------------------------------------------------------------------------------ */
 
 /* Quiet for a second, then fingers on many keys at once. */
 static void measure_chip(const struct uvk_program *program, const struct uvk_firmware *firmware,
@@ -100,11 +103,11 @@ static void measure_chip(const struct uvk_program *program, const struct uvk_fir
 {
     struct uvk_rig_options options = {.seed = 1, .bounce = UVK_BOUNCE_DEFAULT};
     GError *error = NULL;
-    struct uvk_rig *rig = uvk_rig_chip(program, firmware->code, firmware->size, firmware->elf,
-                                       &options, &error);
-    GRand *random = g_rand_new_with_seed(1);
+    struct uvk_rig *rig =
+        uvk_rig_chip(program, firmware->code, firmware->size, firmware->elf, &options, &error);
+    GRand *random;
     unsigned keys = program->board->key_count;
-    bool *down = g_new0(bool, keys);
+    bool *down;
     int64_t idle;
 
     if (rig == NULL) {
@@ -112,6 +115,8 @@ static void measure_chip(const struct uvk_program *program, const struct uvk_fir
         g_error_free(error);
         return;
     }
+    random = g_rand_new_with_seed(1);
+    down = g_new0(bool, keys);
     (void)uvk_rig_measure(rig, "forget");
     (void)uvk_rig_run(rig, 1000000, NULL);
     idle = uvk_rig_measure(rig, "worst-cycles");
@@ -128,8 +133,8 @@ static void measure_chip(const struct uvk_program *program, const struct uvk_fir
         }
     }
     row("  scan pass, idle", (double)idle, "cycles", idle_budget, false);
-    row("  scan pass, worst", (double)uvk_rig_measure(rig, "worst-cycles"), "cycles", worst_budget,
-        false);
+    row("  scan pass, worst", (double)uvk_rig_measure(rig, "worst-cycles"), "cycles",
+        worst_budget, false);
     row("  stack used", (double)uvk_rig_measure(rig, "stack-bytes"), "bytes",
         (double)program->board->chip->stack, false);
     uvk_rig_free(rig);
@@ -137,8 +142,8 @@ static void measure_chip(const struct uvk_program *program, const struct uvk_fir
     g_rand_free(random);
 }
 
-static void measure_firmware(struct uvk_program *program, const char *cache, double flash_budget,
-                             double ram_budget)
+static void measure_firmware(struct uvk_program *program, const char *cache,
+                             double flash_budget, double ram_budget)
 {
     double seconds;
     struct uvk_firmware *firmware = build(program, cache, &seconds);
@@ -153,7 +158,8 @@ static void measure_firmware(struct uvk_program *program, const char *cache, dou
     uvk_firmware_free(firmware);
 }
 
-/* ---- on the desk ------------------------------------------------------------------------------- */
+/* ---- on the desk
+ * ------------------------------------------------------------------------------- */
 
 static uint32_t contacts[8];
 
@@ -206,10 +212,12 @@ static void measure_check(void)
 
 static void measure_rebuild(const char *cache)
 {
-    struct uvk_program *one = read_program("use \"boards/tidepad12.uvk\"\nkeymap k { layer one { a b "
-                                           "c d e f g h i j k l } }\n");
-    struct uvk_program *two = read_program("use \"boards/tidepad12.uvk\"\nkeymap k { layer one { a b "
-                                           "c d e f g h i j k m } }\n");
+    struct uvk_program *one =
+        read_program("use \"boards/tidepad12.uvk\"\nkeymap k { layer one { a b "
+                     "c d e f g h i j k l } }\n");
+    struct uvk_program *two =
+        read_program("use \"boards/tidepad12.uvk\"\nkeymap k { layer one { a b "
+                     "c d e f g h i j k m } }\n");
     double first;
     double changed;
     double same;
@@ -226,7 +234,7 @@ static void measure_rebuild(const char *cache)
 
 int main(int argc, char **argv)
 {
-    char *cache = g_dir_make_tmp("uvrek-figures-XXXXXX", NULL);
+    char *cache;
     struct uvk_program *small =
         uvk_program_load(argc > 1 ? argv[1] : "boards/subtitle-desk.uvk");
     char *text = large_text(8);
@@ -235,6 +243,7 @@ int main(int argc, char **argv)
     if (small->messages.errors > 0 || large->messages.errors > 0) {
         return 1;
     }
+    cache = g_dir_make_tmp("uvrek-figures-XXXXXX", NULL);
     printf("tidepad12, 12 keys, 2 layers, ATmega32U4\n");
     measure_firmware(small, cache, 9 * 1024, 0.7 * 1024);
     printf("64 keys, 8 layers, every kind of cell, ATmega32U4\n");

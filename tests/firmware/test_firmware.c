@@ -93,7 +93,8 @@ static void file_is_written_whole_or_not_at_all(void **state)
     g_free(missing);
 }
 
-/* ---- configuration ------------------------------------------------------------------------ */
+/* ---- configuration ------------------------------------------------------------------------
+ */
 
 static char *config_of(const char *text)
 {
@@ -117,7 +118,8 @@ static void assert_has(const char *text, const char *part)
 static void configuration_follows_the_keymap(void **state)
 {
     char *plain = config_of(KEYMAP9("a b c; d e f; g h i"));
-    char *rich = config_of(KEYMAP9("mute sleep wheel-up; ctrl+click-left board:restart f; g h i"));
+    char *rich =
+        config_of(KEYMAP9("mute sleep wheel-up; ctrl+click-left board:restart f; g h i"));
 
     (void)state;
     assert_has(plain, "UVK_MAX_KEYS 9\n");
@@ -137,7 +139,8 @@ static void configuration_follows_the_keymap(void **state)
     g_free(rich);
 }
 
-/* ---- building ------------------------------------------------------------------------------- */
+/* ---- building -------------------------------------------------------------------------------
+ */
 
 static struct uvk_firmware *build(const char *text, const char *name, GError **error)
 {
@@ -236,11 +239,12 @@ static void too_big_says_by_how_much(void **state)
     GError *error = NULL;
     GString *text =
         g_string_new("board x { chip atmega32u4; matrix { rows B0 B1 B2 B3 B4 B5 B6 B7 D0 D1; "
-                        "cols F0 F1 F4 F5 F6 F7 C6 C7 D5 D6; flow row->col }\nkeys {\n");
+                     "cols F0 F1 F4 F5 F6 F7 C6 C7 D5 D6; flow row->col }\nkeys {\n");
 
     (void)state;
     for (int key = 0; key < 100; key++) {
-        g_string_append_printf(text, "r%dc%d%s", key / 10, key % 10, key % 10 == 9 ? "\n" : " ");
+        g_string_append_printf(text, "r%dc%d%s", key / 10, key % 10,
+                               key % 10 == 9 ? "\n" : " ");
     }
     g_string_append(text, "} }\nkeymap k {\n");
     for (int layer = 0; layer < 150; layer++) {
@@ -283,9 +287,9 @@ static void failing_compiler_is_not_blamed_on_the_user(void **state)
 
     (void)state;
     (void)g_mkdir(bin, 0755);
-    compiler = scratch_file("bin/avr-gcc",
-                            "#!/bin/sh\n[ \"$1\" = --version ] && echo 'avr-gcc 99.9' && exit 0\n"
-                            "echo 'x.c:1: error: boom'\nexit 1\n");
+    compiler = scratch_file(
+        "bin/avr-gcc", "#!/bin/sh\n[ \"$1\" = --version ] && echo 'avr-gcc 99.9' && exit 0\n"
+                       "echo 'x.c:1: error: boom'\nexit 1\n");
     (void)chmod(compiler, 0755);
     g_setenv("PATH", path, TRUE);
     assert_null(build(KEYMAP9("a b c; d e f; g h i"), NULL, &error));

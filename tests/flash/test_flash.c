@@ -113,7 +113,11 @@ static const struct {
     const char *message;
 } troubles[] = {
     {"other chip", {.other_chip = true}, 0, UVK_NOT_DONE, "another chip is there"},
-    {"refused write", {.refuses_writes = true}, 0, UVK_NOT_DONE, "the bootloader refused to write"},
+    {"refused write",
+     {.refuses_writes = true},
+     0,
+     UVK_NOT_DONE,
+     "the bootloader refused to write"},
     {"lost bit", {.forgets_a_bit = true}, 0, UVK_NOT_WELL, "does not hold what was written"},
     {"cut at once", {.other_chip = false}, 1, UVK_NOT_DONE, "the line was cut"},
     {"cut while writing", {.other_chip = false}, 400, UVK_NOT_DONE, "the line was cut"},
@@ -190,7 +194,7 @@ static void bootloader_pages_are_never_written(void **state)
 
 static void what_is_no_bootloader_is_recognised(void **state)
 {
-    static const char *const talk[] = {"login: ", "\x01\x02\x03\x04\x05\x06\x07", "UVBENCHN",
+    static const char talk[][11] = {"login: ", "\x01\x02\x03\x04\x05\x06\x07", "UVBENCHN",
                                        "UVBENCHY\xff\xff", "UVBENCHY\x00\x03"};
 
     (void)state;
@@ -237,7 +241,8 @@ static void random_bytes_do_no_harm(void **state)
     uvk_bootloader_clear(&bootloader);
 }
 
-/* ---- a pseudo-terminal -------------------------------------------------------------------- */
+/* ---- a pseudo-terminal --------------------------------------------------------------------
+ */
 
 struct server {
     struct uvk_terminal *terminal;

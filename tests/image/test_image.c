@@ -147,14 +147,14 @@ static void well_summed_nonsense_is_refused(void **state)
     assert_int_equal(open_with(switches, 9), UVK_BAD_VALUE);
     assert_int_equal(open_with(switches, UVK_NO_KEY), UVK_OK);
     assert_int_equal(open_with(settings, 101), UVK_BAD_VALUE);
-    assert_int_equal(open_with(cells, 0x03), UVK_BAD_VALUE);             /* no such usage */
+    assert_int_equal(open_with(cells, 0x03), UVK_BAD_VALUE); /* no such usage */
     assert_int_equal(open_with(cells, 0xE0), UVK_BAD_VALUE);
     assert_int_equal(open_with(cells + 1u, UVK_MAKE(7, 0) >> 8), UVK_BAD_VALUE); /* kind */
-    assert_int_equal(open_with(cells + 10u, 2), UVK_BAD_VALUE);          /* no such layer */
-    assert_int_equal(open_with(cells + 12u, 0x84), UVK_BAD_VALUE);       /* no system key */
-    assert_int_equal(open_with(cells + 14u, 6), UVK_BAD_VALUE);          /* no such button */
-    assert_int_equal(open_with(cells + 16u, 4), UVK_BAD_VALUE);          /* no such wheel */
-    assert_int_equal(open_with(cells + 4u, 2), UVK_BAD_VALUE);           /* no such chord */
+    assert_int_equal(open_with(cells + 10u, 2), UVK_BAD_VALUE);    /* no such layer */
+    assert_int_equal(open_with(cells + 12u, 0x84), UVK_BAD_VALUE); /* no system key */
+    assert_int_equal(open_with(cells + 14u, 6), UVK_BAD_VALUE);    /* no such button */
+    assert_int_equal(open_with(cells + 16u, 4), UVK_BAD_VALUE);    /* no such wheel */
+    assert_int_equal(open_with(cells + 4u, 2), UVK_BAD_VALUE);     /* no such chord */
     assert_int_equal(open_with(chords + 2u, UVK_MAKE(UVK_CHORD, 0) >> 8), UVK_BAD_VALUE);
 }
 
@@ -172,8 +172,8 @@ static void writer_refuses_what_does_not_fit(void **state)
     uint8_t out[64];
     uint8_t switches[1] = {0};
     uvk_action cells[1] = {UVK_MAKE_LAYER(3)};
-    struct uvk_image_plan plan = {.keys = 1, .layers = 1, .lines = 1, .senses = 1,
-                                  .switches = switches, .cells = cells};
+    struct uvk_image_plan plan = {
+        .keys = 1, .layers = 1, .lines = 1, .senses = 1, .switches = switches, .cells = cells};
 
     (void)state;
     assert_int_equal(uvk_image_write(&plan, out, 10), UVK_NO_SPACE);

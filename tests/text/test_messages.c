@@ -17,13 +17,16 @@ static const struct {
     {"string", "board b {\n title \"x\n}\n",
      "U016 1:7 the board has no 'chip'\nU007 2:8 no closing \" before the end of the line\n"},
     {"escape", "board b {\n title \"\\q\"\n}\n",
-     "U016 1:7 the board has no 'chip'\nU008 2:9 no such escape | write \\n, \\t, \\\\, \\\", \\' or \\u{e9}\n"},
+     "U016 1:7 the board has no 'chip'\nU008 2:9 no such escape | write \\n, \\t, \\\\, \\\", "
+     "\\' or \\u{e9}\n"},
     {"unicode escape", KEYMAP4("", "'\\u{110000}' b\nc d"),
      "U008 11:2 no such escape | write \\n, \\t, \\\\, \\\", \\' or \\u{e9}\n"},
     {"number", "board b {\n usb { product 12ab }\n}\n",
-     "U016 1:7 the board has no 'chip'\nU009 2:16 '12ab' is no number: the units are us, ms and s\n"},
+     "U016 1:7 the board has no 'chip'\nU009 2:16 '12ab' is no number: the units are us, ms "
+     "and s\n"},
     {"huge number", "play \"x\" { wait 99999999999999999999s }\n",
-     "U016 1:1 a play needs a board and a keymap\nU009 1:17 '99999999999999999999s' is no number: it is too large\n"},
+     "U016 1:1 a play needs a board and a keymap\nU009 1:17 '99999999999999999999s' is no "
+     "number: it is too large\n"},
     {"two characters", KEYMAP4("", "'ab' b\nc d"),
      "U012 11:1 one character belongs between single quotes | text stands in \"double "
      "quotes\"\n"},
@@ -51,40 +54,51 @@ static const struct {
     {"no board", "", "U016 1:1 there is no board in this program\n"},
     {"two boards", BOARD4 "board c { }\n",
      "U015 9:1 a program has one board; 'b' is there already\n"},
-    {"chip", "board b {\n chip atmega32u5; matrix { rows B1; cols F4; flow row->col }\n"
-             " keys { r0c0 } }\n",
+    {"chip",
+     "board b {\n chip atmega32u5; matrix { rows B1; cols F4; flow row->col }\n"
+     " keys { r0c0 } }\n",
      "U030 2:7 no chip 'atmega32u5' is known | did you mean 'atmega32u4'?\n"},
-    {"pins", "board b {\n chip atmega32u4; matrix { rows B1 B9; cols B1 3; flow row->col }\n"
-             " keys { r0c0 r1c1 } }\n",
+    {"pins",
+     "board b {\n chip atmega32u4; matrix { rows B1 B9; cols B1 3; flow row->col }\n"
+     " keys { r0c0 r1c1 } }\n",
      "U031 2:36 the ATmega32U4 has no pin 'B9' | did you mean 'B0'?\n"
      "U032 2:45 pin B1 is used already\nU012 2:48 expected a pin\n"},
-    {"no pins", "board b {\n chip atmega32u4; matrix { rows; cols F4; flow row->col }\n"
-                " keys { r0c0 } }\n",
+    {"no pins",
+     "board b {\n chip atmega32u4; matrix { rows; cols F4; flow row->col }\n"
+     " keys { r0c0 } }\n",
      "U012 2:32 expected a pin\n"},
-    {"flow", "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->row }\n"
-             " keys { r0c0 } }\n",
+    {"flow",
+     "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->row }\n"
+     " keys { r0c0 } }\n",
      "U012 2:51 expected which way the diodes conduct | write row->col, col->row or none\n"},
-    {"times", "board b {\n chip atmega32u4\n matrix { rows B1; cols F4; flow row->col\n"
-              " debounce 200ms; settle 5 }\n keys { r0c0 } }\n",
+    {"times",
+     "board b {\n chip atmega32u4\n matrix { rows B1; cols F4; flow row->col\n"
+     " debounce 200ms; settle 5 }\n keys { r0c0 } }\n",
      "U017 4:11 this time is from 0ms to 100ms, this is 200ms\nU012 4:25 expected a time\n"},
-    {"addresses", "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
-                  " keys {\n r0c0 r0c0\n r1c0 x\n 3 r0c0*0.1 } }\n",
+    {"addresses",
+     "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
+     " keys {\n r0c0 r0c0\n r1c0 x\n 3 r0c0*0.1 } }\n",
      "U034 4:7 r0c0 stands on the board already\n"
      "U033 5:2 the matrix has rows r0..r0 and columns c0..c0\n"
      "U012 5:7 expected a matrix address such as r0c3\n"
      "U012 6:2 expected a matrix address such as r0c3\n"
      "U017 6:4 a key is from 0.25 to 20 units wide\n"},
-    {"usb", "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
-            " keys { r0c0 }\n usb { vendor 0x12345; product x; maker 3 }\n boot dfuu }\n",
+    {"usb",
+     "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
+     " keys { r0c0 }\n usb { vendor 0x12345; product x; maker 3 }\n boot dfuu }\n",
      "U017 4:15 a USB number is from 0 to 65535, this is 74565\n"
      "U012 4:32 expected a number\nU012 4:41 expected a \"name\"\n"
-     "U012 5:7 no such bootloader for this chip; there is: serial, dfu | did you mean 'dfu'?\n"},
-    {"ghosts", "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow none }\n"
-               " keys { r0c0 } }\n",
-     "U035 2:51 without diodes, three held keys that share a row and a column make a fourth one "
+     "U012 5:7 no such bootloader for this chip; there is: serial, dfu | did you mean "
+     "'dfu'?\n"},
+    {"ghosts",
+     "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow none }\n"
+     " keys { r0c0 } }\n",
+     "U035 2:51 without diodes, three held keys that share a row and a column make a fourth "
+     "one "
      "appear | give each switch a diode\n"},
-    {"pen", "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
-            " keys { at 1; r0c0 } }\n",
+    {"pen",
+     "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
+     " keys { at 1; r0c0 } }\n",
      "U012 3:13 expected Y\n"},
     /* the keymap */
     {"name", KEYMAP4("", "a volme-up\nc d"),
@@ -106,7 +120,8 @@ static const struct {
     {"several for one", KEYMAP4("let row = a b\n", "shift+row b\nc d"),
      "U022 12:7 'row' stands for several cells, here is room for one\n"},
     {"chord", KEYMAP4("", "a+b ctrl+base\nc d"),
-     "U022 11:1 only the last part of a chord may be other than a modifier | write the modifiers "
+     "U022 11:1 only the last part of a chord may be other than a modifier | write the "
+     "modifiers "
      "first: ctrl+shift+a\nU022 11:10 a chord is made of modifiers and a key\n"},
     {"number in a cell", KEYMAP4("", "12 -3\n\"a\" d"),
      "U022 11:1 a number is no cell; a single digit is a key\n"
@@ -114,7 +129,8 @@ static const struct {
      "U022 12:1 this cannot stand in a cell\n"},
     {"character", KEYMAP4("", "'\\u{e9}' b\nc d"),
      "U023 11:1 the host's layout cannot type '\u00e9'\n"},
-    {"cells of a line", KEYMAP4("", "a\nc d"), "U024 11:1 1 cell, the board has 2 in this line\n"},
+    {"cells of a line", KEYMAP4("", "a\nc d"),
+     "U024 11:1 1 cell, the board has 2 in this line\n"},
     {"cells of a layer", KEYMAP4("", "a b c"),
      "U025 10:7 layer 'base' has 3 cells, the board has 4 keys\n"},
     {"one mistake hides the count", KEYMAP4("", "a b ctrl+\nc d"),
@@ -130,42 +146,49 @@ static const struct {
      "U021 11:7 no such act of the board; there is: bootloader, restart | did you mean "
      "'bootloader'?\nU021 11:17 nothing is called 'bord:' | did you mean 'board'?\n"},
     /* plays */
-    {"play without keymap", BOARD4 "play \"x\" { }\n", "U016 9:1 a play needs a board and a "
-                                                       "keymap\n"},
-    {"steps", KEYMAP4("", "a b\nc c") "play \"x\" {\ntapp a\ntap q\ntap c\ntap a for 20\n"
-                                      "tap a fr 2s\nwait 2\nsettle 3\ndown\n}\n",
+    {"play without keymap", BOARD4 "play \"x\" { }\n",
+     "U016 9:1 a play needs a board and a "
+     "keymap\n"},
+    {"steps",
+     KEYMAP4("", "a b\nc c") "play \"x\" {\ntapp a\ntap q\ntap c\ntap a for 20\n"
+                             "tap a fr 2s\nwait 2\nsettle 3\ndown\n}\n",
      "U013 16:1 a play has no step 'tapp' | did you mean 'tap'?\n"
      "U040 17:5 no key taps this in layer 'base' | an address such as r0c0 names any key\n"
      "U041 18:5 2 keys tap this in layer 'base' | the first of them is r1c0\n"
      "U012 19:11 expected a time\nU012 20:7 expected 'for' and a time\n"
      "U012 21:6 expected a time\nU012 22:8 expected the end of the 'settle' statement\n"
      "U012 23:5 expected a key\n"},
-    {"expectations", KEYMAP4("", "a b\nc d") "play \"x\" {\nexpect txt \"a\"\nexpect text a\n"
-                                             "expect layers a\nexpect keys base\n"
-                                             "expect held nothing a\nexpect keys\n}\n",
+    {"expectations",
+     KEYMAP4("", "a b\nc d") "play \"x\" {\nexpect txt \"a\"\nexpect text a\n"
+                             "expect layers a\nexpect keys base\n"
+                             "expect held nothing a\nexpect keys\n}\n",
      "U013 16:8 a play has no step 'txt' | did you mean 'text'?\n"
      "U012 17:13 expected a \"text\"\nU042 18:15 this is no layer\n"
      "U022 19:13 this is no key that the host could see\n"
      "U012 20:21 expected the end of the 'expect' statement\n"
      "U012 21:12 expected what is expected\n"},
-    {"mistake in a cell is told once", KEYMAP4("", "volme-up b\nc d") "play \"x\" { tap mute }\n",
+    {"mistake in a cell is told once",
+     KEYMAP4("", "volme-up b\nc d") "play \"x\" { tap mute }\n",
      "U021 11:1 no key or name 'volme-up' | did you mean 'volume-up'?\n"},
     /* later */
-    {"later in boards", "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
-                        " knob jog { pins D0 D1 }\n keys {\n stagger 0 1\n r0c0=jog }\n}\n",
+    {"later in boards",
+     "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
+     " knob jog { pins D0 D1 }\n keys {\n stagger 0 1\n r0c0=jog }\n}\n",
      "U014 3:2 'knob' in the board: not supported yet\nU014 5:2 stagger: not supported yet\n"
      "U014 6:2 a knob: not supported yet\n"},
-    {"later in keymaps", KEYMAP4("feel f { hold-after 200ms; decide on-press }\n"
-                                 "dance one { tap tap -> f11; within 200ms }\n",
-                                 "a/shift ~f one\nonce:shift mod(a, b)\nknob jog a b"),
+    {"later in keymaps",
+     KEYMAP4("feel f { hold-after 200ms; decide on-press }\n"
+             "dance one { tap tap -> f11; within 200ms }\n",
+             "a/shift ~f one\nonce:shift mod(a, b)\nknob jog a b"),
      "U014 10:1 'feel' in the keymap: not supported yet\n"
      "U014 11:1 'dance' in the keymap: not supported yet\n"
      "U014 13:1 a tap-hold cell with a feel: not supported yet\n"
      "U014 14:1 'once:': not supported yet\n"
      "U014 14:12 a let with parameters: not supported yet\n"
      "U014 15:1 a knob: not supported yet\n"},
-    {"later in plays", KEYMAP4("", "a b\nc d") "play \"x\" {\nturn jog +2\nturn jog -1\n"
-                                               "expect delay < 5ms\n}\n",
+    {"later in plays",
+     KEYMAP4("", "a b\nc d") "play \"x\" {\nturn jog +2\nturn jog -1\n"
+                             "expect delay < 5ms\n}\n",
      "U014 16:1 'turn' in a play: not supported yet\nU014 17:1 'turn' in a play: not supported "
      "yet\nU014 18:8 'delay' in a play: not supported yet\n"},
 };
@@ -178,7 +201,8 @@ static void each_mistake_has_its_message(void **state)
     for (size_t i = 0; i < G_N_ELEMENTS(broken); i++) {
         char *got = messages_of(broken[i].text);
         if (strcmp(got, broken[i].messages) != 0) {
-            print_error("-- %s\nexpected:\n%sgot:\n%s", broken[i].what, broken[i].messages, got);
+            print_error("-- %s\nexpected:\n%sgot:\n%s", broken[i].what, broken[i].messages,
+                        got);
             wrong++;
         }
         g_free(got);
@@ -269,7 +293,9 @@ static void bytes_that_are_no_text(void **state)
     (void)state;
     assert_first_code("board \xff\xfe", 8, 2);
     assert_first_code("board b\0{}", 10, 2);
-    assert_first_code("\x7f" "ELF", 4, 6);
+    assert_first_code("\x7f"
+                      "ELF",
+                      4, 6);
 }
 
 static void braces_without_end(void **state)
@@ -321,8 +347,7 @@ static void names_of_ten_thousand_characters(void **state)
     char *got = messages_of(text);
 
     (void)state;
-    assert_string_equal(got,
-                        "U010 11:1 a name of 10000 characters; a name has at most 64\n");
+    assert_string_equal(got, "U010 11:1 a name of 10000 characters; a name has at most 64\n");
     g_free(got);
     g_free(text);
     g_free(name);

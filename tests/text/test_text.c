@@ -13,7 +13,8 @@ static void board_is_read_whole(void **state)
         "board pad {\n  title \"Pad \\u{2116} 1\"; chip atmega32u4\n"
         "  usb { vendor 0x1209; product 2; maker \"Saltmarsh\" }\n  boot dfu\n"
         "  keys {\n    r0c0*2 +0.5 r0c1\n    at 0.25 3\n    r1c0*1.5x2\n    r1c1\n  }\n"
-        "  matrix\n  {\n    cols F4 F5; rows B1 B3; flow col->row; debounce 8ms; settle 2us\n  }\n"
+        "  matrix\n  {\n    cols F4 F5; rows B1 B3; flow col->row; debounce 8ms; settle 2us\n  "
+        "}\n"
         "}\n");
     const struct uvk_board *board = program->board;
     struct uvk_scan_plan scan = uvk_board_scan(board);
@@ -37,10 +38,10 @@ static void board_is_read_whole(void **state)
 /* The cell in the middle of a one-layer keymap, as the language writes its value. */
 static void assert_cell(const char *cell, const char *value)
 {
-    char *text = g_strdup_printf(
-        BOARD9 "keymap k { host %s us\nlet undo = primary+z\nlet pair = x '!'\n"
-               "layer base { a b c; d %s f; g h i } }\n",
-        strstr(cell, "primary") != NULL ? "mac" : "linux", cell);
+    char *text =
+        g_strdup_printf(BOARD9 "keymap k { host %s us\nlet undo = primary+z\nlet pair = x '!'\n"
+                               "layer base { a b c; d %s f; g h i } }\n",
+                        strstr(cell, "primary") != NULL ? "mac" : "linux", cell);
     struct uvk_program *program = good_program(text);
     char *got = uvk_value_text(&program->keymap->layers[0].cells[4]);
 
@@ -79,9 +80,9 @@ static void cells_have_values(void **state)
 
 static void several_cells_of_a_let_fill_a_line(void **state)
 {
-    struct uvk_program *program = good_program(
-        BOARD9 "keymap k { let row = x 'Y' z\nlayer base { row; a row b c } }\n"
-               "play \"x\" { tap r0c1; expect text \"Y\" }\n");
+    struct uvk_program *program =
+        good_program(BOARD9 "keymap k { let row = x 'Y' z\nlayer base { row; a row b c } }\n"
+                            "play \"x\" { tap r0c1; expect text \"Y\" }\n");
     char *got = uvk_value_text(&program->keymap->layers[0].cells[5]);
 
     (void)state;
@@ -152,9 +153,10 @@ static void same_text_differently_spaced_is_the_same_image(void **state)
 
 static void too_many_layers_for_an_image(void **state)
 {
-    GString *text = g_string_new("board x { chip atmega32u4; matrix { rows B0 B1 B2 B3 B4 B5 B6 B7 "
-                                 "D0 D1 D2 D3 D4; cols F0 F1 F4 F5 F6 F7 C6 C7 D5 D6 D7 E2 E6; "
-                                 "flow row->col }\nkeys {\n");
+    GString *text =
+        g_string_new("board x { chip atmega32u4; matrix { rows B0 B1 B2 B3 B4 B5 B6 B7 "
+                     "D0 D1 D2 D3 D4; cols F0 F1 F4 F5 F6 F7 C6 C7 D5 D6 D7 E2 E6; "
+                     "flow row->col }\nkeys {\n");
     struct uvk_program *program;
     uint16_t size;
 
