@@ -8,7 +8,7 @@ build/build.ninja: CMakeLists.txt CMakePresets.json
 	@cmake --preset release -DCMAKE_INSTALL_PREFIX=$(PREFIX) >/dev/null
 
 build/uvrek: FORCE build/build.ninja
-	@cmake --build build
+	@cmake --build build -- --quiet
 
 demo: build/uvrek
 	@tools/demo

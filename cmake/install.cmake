@@ -1,1 +1,31 @@
+# What `make install` puts where. The firmware's sources go along: they are what
+# `uvrek build` compiles.
+set_target_properties(uvrek-command PROPERTIES EXPORT_NAME command)
+install(TARGETS uvrek-command RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
+install(TARGETS uvrek uvrek-engine EXPORT uvrek-targets
+        ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR})
+install(DIRECTORY include/uvrek DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
+install(FILES docs/uvrek.1 DESTINATION ${CMAKE_INSTALL_MANDIR}/man1)
 
+set(data ${CMAKE_INSTALL_DATADIR}/uvrek)
+install(DIRECTORY boards DESTINATION ${data})
+install(DIRECTORY include/uvrek DESTINATION ${data}/include)
+install(DIRECTORY engine ports DESTINATION ${data} FILES_MATCHING PATTERN "*.[ch]")
+install(FILES image/crc32.c image/reader.c image/layout.h DESTINATION ${data}/image)
+
+if(SERIAL_FOUND)
+  set(SERIAL_LIB -lserialport)
+endif()
+foreach(name uvrek uvrek-engine)
+  configure_file(cmake/${name}.pc.in ${name}.pc @ONLY)
+  install(FILES ${CMAKE_BINARY_DIR}/${name}.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig)
+endforeach()
+
+set(package ${CMAKE_INSTALL_LIBDIR}/cmake/uvrek)
+configure_package_config_file(cmake/uvrek-config.cmake.in uvrek-config.cmake
+                              INSTALL_DESTINATION ${package})
+write_basic_package_version_file(uvrek-config-version.cmake COMPATIBILITY SameMinorVersion)
+install(FILES ${CMAKE_BINARY_DIR}/uvrek-config.cmake
+              ${CMAKE_BINARY_DIR}/uvrek-config-version.cmake
+        DESTINATION ${package})
+install(EXPORT uvrek-targets NAMESPACE uvrek:: DESTINATION ${package})

@@ -63,7 +63,7 @@ bool uvk_file_write(const char *path, const void *bytes, size_t size, GError **e
 
 static bool has_sources(const char *folder)
 {
-    char *probe = g_build_filename(folder, "include", "uvrek", "engine.h", NULL);
+    char *probe = g_build_filename(folder, "engine", "engine.c", NULL);
     bool found = g_file_test(probe, G_FILE_TEST_IS_REGULAR);
 
     g_free(probe);

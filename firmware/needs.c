@@ -7,18 +7,20 @@
 /* A program that tells its version, or a file that a package brings. */
 static const struct known {
     const char *name, *what, *package;
-    const char *chip; /* NULL: for all */
-    const char *const *command;
+    const char *chip;           /* NULL: for all */
+    const char *const *command; /* prints its version; NULL: it is a file */
     const char *file;
+    const char *version_file, *version_behind; /* the version follows these words there */
 } known[] = {
     {"avr-gcc", "compiles for the ATmega32U4", "gcc-avr", "atmega32u4",
-     (const char *const[]){"avr-gcc", "--version", NULL}, NULL},
+     (const char *const[]){"avr-gcc", "--version", NULL}, NULL, NULL, NULL},
     {"avr-ld", "links for the ATmega32U4", "binutils-avr", "atmega32u4",
-     (const char *const[]){"avr-ld", "--version", NULL}, NULL},
+     (const char *const[]){"avr-ld", "--version", NULL}, NULL, NULL, NULL},
     {"avr-libc", "headers and start code of the ATmega32U4", "avr-libc", "atmega32u4", NULL,
-     "/usr/lib/avr/include/avr/iom32u4.h"},
+     "/usr/lib/avr/include/avr/iom32u4.h", "/usr/lib/avr/include/avr/version.h",
+     "define __AVR_LIBC_VERSION_STRING__ \""},
     {"xkb-data", "the layouts of host systems", "xkb-data", NULL, NULL,
-     "/usr/share/X11/xkb/symbols/us"},
+     "/usr/share/X11/xkb/symbols/us", "/usr/share/pkgconfig/xkeyboard-config.pc", "Version: "},
 };
 
 /* The first word with a digit in the first line that COMMAND prints; NULL if it fails. */
@@ -51,6 +53,25 @@ static char *version_of(const char *const *command)
     return version;
 }
 
+/* What stands behind WORDS in a file, up to a quote or the end of the line. */
+static char *version_in(const char *file, const char *words)
+{
+    char *text = NULL;
+    const char *found;
+    char *version = NULL;
+
+    if (!g_file_get_contents(file, &text, NULL, NULL)) {
+        return NULL;
+    }
+    found = strstr(text, words);
+    if (found != NULL) {
+        found += strlen(words);
+        version = g_strndup(found, strcspn(found, "\"\n"));
+    }
+    g_free(text);
+    return version;
+}
+
 static void free_need(gpointer data)
 {
     g_free(((struct uvk_need *)data)->version);
@@ -71,6 +92,8 @@ GArray *uvk_needs(const struct uvk_chip *chip)
             need.there = need.version != NULL;
         } else {
             need.there = g_file_test(known[i].file, G_FILE_TEST_EXISTS);
+            need.version =
+                need.there ? version_in(known[i].version_file, known[i].version_behind) : NULL;
         }
         g_array_append_val(needs, need);
     }

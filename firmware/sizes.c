@@ -24,8 +24,8 @@ static const struct {
     {"port-usb", "USB"},
     {"port-requests", "USB"},
     {"port-descriptors", "USB"},
-    {"port-main", "start, clock, sleep"},
-    {"port-power", "start, clock, sleep"},
+    {"port-main", "start, state, sleep"},
+    {"port-power", "start, state, sleep"},
 };
 
 #define OTHERS "compiler's own code"

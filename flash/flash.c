@@ -49,7 +49,7 @@ static char *wait_for_port(const struct uvk_flash_options *options, GError **err
     g_strfreev(before);
     if (found == NULL) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                    "no bootloader appeared within %u seconds; nothing was written",
+                    "no bootloader appeared within %u s; nothing was written",
                     options->patience);
     }
     return found;

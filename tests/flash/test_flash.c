@@ -309,7 +309,7 @@ static void waiting_ends(void **state)
 
     (void)state;
     assert_false(uvk_flash(chip, code, CODE_SIZE, &options, &error));
-    assert_non_null(strstr(error->message, "no bootloader appeared within 0 seconds"));
+    assert_non_null(strstr(error->message, "no bootloader appeared within 0 s"));
     g_error_free(error);
 }
 
