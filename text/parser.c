@@ -515,6 +515,7 @@ static struct uvk_node *parse_statements(struct parser *parser, enum mode mode, 
     struct uvk_node *block = new_node(parser, UVK_NODE_BLOCK);
     struct uvk_node **end = &block->child;
 
+    block->text = NULL;
     while (!at(parser, TOKEN_END) && !parser->give_up) {
         if (at(parser, TOKEN_LINE) || at(parser, TOKEN_SEMICOLON)) {
             advance(parser);

@@ -354,6 +354,56 @@ static void bootloader_is_reached_by_key(void **state)
     assert_true(uvk_rig_in_bootloader(rig));
 }
 
+/* Firmware that is none, or another board's, is told as such. */
+static void chip_that_is_no_keyboard_is_told(void **state)
+{
+    struct uvk_rig_options options = {.seed = 3};
+    struct uvk_program *other;
+    uint8_t *code = g_malloc(firmware->size);
+    char **parts = g_strsplit(KEYMAP, "product 0x0009", 2);
+    char *text = g_strjoinv("product 0x0008", parts);
+    GError *error = NULL;
+
+    (void)state;
+    memset(code, 0xFF, firmware->size); /* an empty chip */
+    assert_null(uvk_rig_chip(program, code, firmware->size, NULL, &options, &error));
+    assert_non_null(strstr(error->message, "the chip cannot be enumerated"));
+    g_clear_error(&error);
+    memset(code, 0, firmware->size); /* nothing but NOPs */
+    assert_null(uvk_rig_chip(program, code, firmware->size, NULL, &options, &error));
+    g_clear_error(&error);
+    other = good_program(text);
+    assert_null(uvk_rig_chip(other, firmware->code, firmware->size, NULL, &options, &error));
+    assert_non_null(strstr(error->message, "another vendor or product"));
+    g_clear_error(&error);
+    uvk_program_free(other);
+    g_free(code);
+    g_free(text);
+    g_strfreev(parts);
+}
+
+/* A damaged image in the flash: the firmware goes to its bootloader instead of typing. */
+static void damaged_keymap_starts_the_bootloader(void **state)
+{
+    struct uvk_rig_options options = {.seed = 3};
+    uint8_t *code = g_memdup2(firmware->code, firmware->size);
+    GError *error = NULL;
+    uint8_t *image = NULL;
+
+    (void)state;
+    for (size_t at = 0; at + 4 < firmware->size; at++) {
+        if (memcmp(code + at, "UVKI\1", 5) == 0) {
+            image = code + at;
+        }
+    }
+    assert_non_null(image);
+    image[12] ^= 1;
+    assert_null(uvk_rig_chip(program, code, firmware->size, firmware->elf, &options, &error));
+    assert_non_null(strstr(error->message, "the chip cannot be enumerated"));
+    g_clear_error(&error);
+    g_free(code);
+}
+
 static void restart_comes_up_again(void **state)
 {
     int64_t passes;
@@ -397,6 +447,8 @@ int main(void)
         ON_CHIP(sleeping_host_is_left_alone_otherwise),
         ON_CHIP(bootloader_is_reached_by_key),
         ON_CHIP(restart_comes_up_again),
+        cmocka_unit_test(chip_that_is_no_keyboard_is_told),
+        cmocka_unit_test(damaged_keymap_starts_the_bootloader),
         ON_CHIP(stack_stays_within_what_is_kept_for_it),
     };
     return cmocka_run_group_tests_name("chip", tests, set_up, tear_down);
