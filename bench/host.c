@@ -23,7 +23,8 @@ struct uvk_host {
     GArray *held;
     uint8_t mods;
     int open_mod[8]; /* index into presses of a modifier that is alone so far, or -1 */
-    struct uvk_movement movement;
+    struct uvk_movement pointer, wheel;
+    GArray *times; /* of uint64_t: of each report */
     unsigned reports;
     uint64_t latest;
 };
@@ -36,6 +37,7 @@ struct uvk_host *uvk_host_new(const struct uvk_layout *layout)
     host->text = g_string_new(NULL);
     host->presses = g_array_new(FALSE, TRUE, sizeof(struct uvk_press));
     host->held = g_array_new(FALSE, TRUE, sizeof(struct uvk_press));
+    host->times = g_array_new(FALSE, TRUE, sizeof(uint64_t));
     for (unsigned i = 0; i < UVK_HOST_INTERFACES; i++) {
         host->down[i] = g_array_new(FALSE, TRUE, sizeof(guint));
     }
@@ -56,6 +58,7 @@ void uvk_host_free(struct uvk_host *host)
     g_string_free(host->text, TRUE);
     g_array_free(host->presses, TRUE);
     g_array_free(host->held, TRUE);
+    g_array_free(host->times, TRUE);
     g_free(host);
 }
 
@@ -131,13 +134,13 @@ static void release(struct uvk_host *host, uint16_t page, uint16_t usage)
 static void move(struct uvk_host *host, uint16_t page, uint16_t usage, int by)
 {
     if (page == PAGE_CONSUMER && usage == USAGE_PAN) {
-        host->movement.pan += by;
+        host->wheel.x += by;
     } else if (page == PAGE_DESKTOP && usage == USAGE_X) {
-        host->movement.x += by;
+        host->pointer.x += by;
     } else if (page == PAGE_DESKTOP && usage == USAGE_Y) {
-        host->movement.y += by;
+        host->pointer.y += by;
     } else if (page == PAGE_DESKTOP && usage == USAGE_WHEEL) {
-        host->movement.wheel += by;
+        host->wheel.y += by;
     }
 }
 
@@ -267,6 +270,9 @@ bool uvk_host_report(struct uvk_host *host, unsigned interface, const uint8_t *b
         }
     }
     host->reports += known;
+    if (known) {
+        g_array_append_val(host->times, now);
+    }
     return known;
 }
 
@@ -305,9 +311,37 @@ const GArray *uvk_host_held(const struct uvk_host *host)
     return host->held;
 }
 
-struct uvk_movement uvk_host_movement(const struct uvk_host *host)
+static struct uvk_movement take(struct uvk_movement *movement)
 {
-    return host->movement;
+    struct uvk_movement taken = *movement;
+
+    movement->x = 0;
+    movement->y = 0;
+    return taken;
+}
+
+struct uvk_movement uvk_host_take_pointer(struct uvk_host *host)
+{
+    return take(&host->pointer);
+}
+
+struct uvk_movement uvk_host_take_wheel(struct uvk_host *host)
+{
+    return take(&host->wheel);
+}
+
+bool uvk_host_report_since(const struct uvk_host *host, uint64_t time, uint64_t *when)
+{
+    guint first = host->times->len;
+
+    while (first > 0 && g_array_index(host->times, uint64_t, first - 1) >= time) {
+        first--;
+    }
+    if (first == host->times->len) {
+        return false;
+    }
+    *when = g_array_index(host->times, uint64_t, first);
+    return true;
 }
 
 unsigned uvk_host_reports(const struct uvk_host *host, uint64_t *latest)

@@ -15,6 +15,8 @@ struct native {
     uint64_t next_pass;
     const uint8_t *image;
     uint16_t image_size;
+    GArray *decisions; /* of struct uvk_decision: all that the engine has made */
+    uint32_t traced;   /* of the engine's trace */
 };
 
 /* ---- the wires -------------------------------------------------------------------- */
@@ -65,6 +67,7 @@ static void poll_endpoints(struct native *native)
 static void restart(struct native *native)
 {
     native->port.wants_restart = false;
+    native->traced = 0;
     (void)uvk_engine_start(&native->engine, native->image, native->image_size,
                            native->port.time_us);
     uvk_engine_repeat(&native->engine, UVK_REPORT_BOOT);
@@ -73,11 +76,22 @@ static void restart(struct native *native)
     }
 }
 
+/* Take over what the engine has decided since, before its memory forgets. */
+static void collect_decisions(struct native *native)
+{
+    const struct uvk_trace *trace = &native->engine.trace;
+
+    for (; native->traced < trace->count; native->traced++) {
+        g_array_append_val(native->decisions, trace->list[native->traced % UVK_TRACE]);
+    }
+}
+
 static void pass(struct native *native)
 {
     poll_endpoints(native);
     native->port.time_us = (uint32_t)native->rig.now;
     uvk_engine_pass(&native->engine, &native->port, native->port.time_us);
+    collect_decisions(native);
     native->next_pass = native->rig.now + PASS_US;
     native->rig.in_bootloader = native->port.wants_bootloader;
     if (native->port.wants_restart) {
@@ -132,17 +146,79 @@ static int64_t native_measure(struct uvk_rig *rig, const char *name)
     return -1;
 }
 
+/* The cell's words in the text say best what a key does. */
+static char *action_text(const struct uvk_program *program, const struct uvk_value *cell)
+{
+    const struct uvk_value *value = uvk_value_tap(cell);
+
+    if (value->kind == UVK_VALUE_LAYER) {
+        return g_strdup_printf("layer %s", program->keymap->layers[value->layer].name);
+    }
+    return uvk_value_text(value);
+}
+
+static char *key_text(const struct uvk_program *program, uint8_t key)
+{
+    const struct uvk_key_place *place = &program->board->keys[key];
+    char *tap = action_text(program, &program->keymap->layers[0].cells[key]);
+    char *text = g_strdup_printf("%s (r%uc%u)", tap, place->row, place->col);
+
+    g_free(tap);
+    return text;
+}
+
+static const char *const reasons[UVK_REASONS] = {
+    [UVK_WHY_PLAIN] = "",
+    [UVK_WHY_TIME] = "hold: still down after hold-after",
+    [UVK_WHY_UP] = "tap: came up in time",
+    [UVK_WHY_PRESS] = "hold: another key was pressed, ",
+    [UVK_WHY_NESTED] = "hold: another key was pressed and came up inside, ",
+    [UVK_WHY_STREAK] = "tap: typed in a streak",
+    [UVK_WHY_AGAIN] = "tap: again, quickly",
+    [UVK_WHY_ALONE] = "the tap is added: it was held in vain",
+    [UVK_WHY_FULL] = "hold: too many keys were waiting",
+};
+
+static void native_decisions(struct uvk_rig *rig, GPtrArray *lines)
+{
+    const struct native *native = (const struct native *)rig;
+
+    for (guint i = 0; i < native->decisions->len; i++) {
+        const struct uvk_decision *decision =
+            &g_array_index(native->decisions, struct uvk_decision, i);
+        char *key = key_text(rig->program, decision->key);
+        char *cause = decision->cause != UVK_NO_KEY ? key_text(rig->program, decision->cause)
+                                                    : g_strdup("");
+        if (decision->reason != UVK_WHY_PLAIN) {
+            g_ptr_array_add(
+                lines,
+                g_strdup_printf("%u ms: %s: %s%s, at %u ms", decision->pressed, key,
+                                reasons[decision->reason], cause,
+                                (unsigned)(uint16_t)(decision->decided - decision->pressed)));
+        } else {
+            g_ptr_array_add(lines,
+                            g_strdup_printf("%u ms: %s pressed", decision->pressed, key));
+        }
+        g_free(key);
+        g_free(cause);
+    }
+}
+
 static void native_free(struct uvk_rig *rig)
 {
     struct native *native = (struct native *)rig;
 
     uvk_electric_free(native->net);
+    g_array_free(native->decisions, TRUE);
     rig_clear(rig);
     g_free(native);
 }
 
-static const struct rig_kind native_kind = {
-    .run = native_run, .layers = native_layers, .measure = native_measure, .free = native_free};
+static const struct rig_kind native_kind = {.run = native_run,
+                                            .layers = native_layers,
+                                            .measure = native_measure,
+                                            .decisions = native_decisions,
+                                            .free = native_free};
 
 struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t *image,
                                uint16_t size, const struct uvk_rig_options *options,
@@ -158,6 +234,7 @@ struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t 
         return NULL;
     }
     rig_init(&native->rig, &native_kind, program, options);
+    native->decisions = g_array_new(FALSE, TRUE, sizeof(struct uvk_decision));
     native->image = image;
     native->image_size = size;
     native->scan = uvk_board_scan(board);

@@ -241,6 +241,35 @@ static bool expect_layers(const struct uvk_program *program, const struct uvk_st
                  layers_text(program, got, count));
 }
 
+static bool expect_movement(const struct uvk_step *step, struct uvk_movement got,
+                            struct uvk_outcome *outcome)
+{
+    if (got.x == step->x && got.y == step->y) {
+        return true;
+    }
+    return fails(step, outcome, g_strdup_printf("%d %d", step->x, step->y),
+                 g_strdup_printf("%d %d", got.x, got.y));
+}
+
+/* From what a finger last did to the first report after it. */
+static bool expect_delay(const struct uvk_step *step, struct uvk_rig *rig,
+                         struct uvk_outcome *outcome)
+{
+    uint64_t touched = uvk_rig_touched(rig);
+    uint64_t when;
+    char *expected = g_strdup_printf("less than %g ms", (double)step->time / 1000);
+
+    if (!uvk_host_report_since(uvk_rig_host(rig), touched, &when)) {
+        return fails(step, outcome, expected, g_strdup("no report"));
+    }
+    if (when - touched >= step->time) {
+        return fails(step, outcome, expected,
+                     g_strdup_printf("%g ms", (double)(when - touched) / 1000));
+    }
+    g_free(expected);
+    return true;
+}
+
 static bool expect(const struct uvk_program *program, const struct uvk_step *step,
                    struct uvk_rig *rig, struct uvk_outcome *outcome)
 {
@@ -251,6 +280,12 @@ static bool expect(const struct uvk_program *program, const struct uvk_step *ste
         return expect_keys(step, rig, outcome);
     case UVK_STEP_EXPECT_HELD:
         return expect_held(step, rig, outcome);
+    case UVK_STEP_EXPECT_POINTER:
+        return expect_movement(step, uvk_host_take_pointer(uvk_rig_host(rig)), outcome);
+    case UVK_STEP_EXPECT_WHEEL:
+        return expect_movement(step, uvk_host_take_wheel(uvk_rig_host(rig)), outcome);
+    case UVK_STEP_EXPECT_DELAY:
+        return expect_delay(step, rig, outcome);
     default:
         return expect_layers(program, step, rig, outcome);
     }
@@ -327,6 +362,9 @@ int uvk_play_run(const struct uvk_program *program, struct uvk_rig *rig,
         result = uvk_step_run(program, rig, step, outcome, error);
     }
     outcome->time = uvk_rig_now(rig) - start;
+    if (result == 0) {
+        outcome->decisions = uvk_rig_decisions(rig);
+    }
     return result;
 }
 
@@ -334,6 +372,7 @@ void uvk_outcome_clear(struct uvk_outcome *outcome)
 {
     g_free(outcome->expected);
     g_free(outcome->got);
+    g_clear_pointer(&outcome->decisions, g_ptr_array_unref);
     outcome->expected = NULL;
     outcome->got = NULL;
 }

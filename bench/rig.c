@@ -166,6 +166,16 @@ void uvk_rig_suspend(struct uvk_rig *rig, bool suspended)
     }
 }
 
+GPtrArray *uvk_rig_decisions(struct uvk_rig *rig)
+{
+    GPtrArray *lines = g_ptr_array_new_with_free_func(g_free);
+
+    if (rig->kind->decisions != NULL) {
+        rig->kind->decisions(rig, lines);
+    }
+    return lines;
+}
+
 void uvk_rig_free(struct uvk_rig *rig)
 {
     if (rig != NULL) {

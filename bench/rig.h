@@ -20,6 +20,7 @@ struct rig_kind {
     enum uvk_transfer (*control)(struct uvk_rig *, const uint8_t setup[8], uint8_t *data,
                                  size_t *size);
     void (*suspend)(struct uvk_rig *, bool suspended);
+    void (*decisions)(struct uvk_rig *, GPtrArray *lines);
     void (*free)(struct uvk_rig *);
 };
 

@@ -27,6 +27,21 @@ static struct uvk_rig *new_rig(const struct playing *playing, GError **error)
                                              playing->image_size, &playing->options, error);
 }
 
+/* The last decisions before the failure say most. */
+#define DECISIONS_SHOWN 8u
+
+static void print_decisions(const GPtrArray *decisions)
+{
+    guint first = decisions->len > DECISIONS_SHOWN ? decisions->len - DECISIONS_SHOWN : 0;
+
+    if (decisions->len > 0) {
+        printf("        decisions that led there%s:\n", first > 0 ? " (the last ones)" : "");
+    }
+    for (guint i = first; i < decisions->len; i++) {
+        printf("          %s\n", (char *)g_ptr_array_index(decisions, i));
+    }
+}
+
 static void print_outcome(const struct uvk_outcome *outcome)
 {
     const char *green = on_terminal() ? "\033[32m" : "";
@@ -44,6 +59,7 @@ static void print_outcome(const struct uvk_outcome *outcome)
     printf("        %s:%u:%u: after %u ms\n", outcome->failed->place.source->path,
            position.line, position.column, (unsigned)(outcome->time / 1000));
     printf("          expected %s\n          got      %s\n", outcome->expected, outcome->got);
+    print_decisions(outcome->decisions);
 }
 
 static void outcome_to_json(JsonBuilder *json, const struct uvk_outcome *outcome)

@@ -32,6 +32,9 @@ static bool is_pressed_key(uvk_action action)
 static uvk_action resolve(const struct uvk_image *image, uvk_action cell, uint8_t *mods)
 {
     *mods = 0;
+    if (uvk_action_kind(cell) == UVK_MODS && uvk_action_high(cell) == UVK_MODS_ONCE) {
+        *mods = uvk_action_low(cell); /* while it is down, an ordinary modifier */
+    }
 #if UVK_USE_CHORDS
     if (uvk_action_kind(cell) == UVK_CHORD) {
         cell = uvk_image_chord(image, uvk_action_value(cell), mods);
@@ -80,10 +83,13 @@ static void act_at_press(struct uvk_engine *engine, struct uvk_port *port, uvk_a
 {
     uint8_t low = uvk_action_low(action);
 
-    if (uvk_action_kind(action) == UVK_LAYER) {
+    if (uvk_action_kind(action) == UVK_LAYER && uvk_action_high(action) == UVK_LAYER_WHILE) {
         uvk_layers_on(&engine->layers, low);
         return;
     }
+#if UVK_USE_STICKY
+    uvk_sticky_down(engine, action);
+#endif
     if (uvk_action_kind(action) != UVK_DEVICE) {
         return;
     }
@@ -104,59 +110,56 @@ static void act_at_press(struct uvk_engine *engine, struct uvk_port *port, uvk_a
     (void)port;
 }
 
-bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t key)
+bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t key,
+                     uvk_action action)
 {
     struct uvk_holds *holds = &engine->holds;
-    struct uvk_hold hold = {UVK_NOTHING, 0, key};
-    uvk_action cell = uvk_layers_cell(&engine->layers, &engine->image, key);
+    struct uvk_hold hold = {UVK_NOTHING, 0, key, false};
 
-    hold.action = resolve(&engine->image, cell, &hold.mods);
+    hold.action = resolve(&engine->image, action, &hold.mods);
     if (is_pressed_key(hold.action) && take_over(holds, hold.action)) {
-        uvk_reports_update(&engine->reports, holds, true);
+        uvk_reports_update(engine, true);
         return false;
     }
+#if UVK_USE_STICKY
+    uvk_sticky_take(engine, &hold);
+#endif
     if (is_typed(hold.action)) {
         detach_mods(holds, hold.mods);
     }
     holds->list[holds->count++] = hold;
     act_at_press(engine, port, hold.action);
-    uvk_reports_update(&engine->reports, holds, false);
+    uvk_layers_settle(engine);
+    uvk_reports_update(engine, false);
     return true;
 }
 
 /* Take the hold of KEY out of the list; the others keep their order. */
-static uvk_action remove_hold(struct uvk_holds *holds, uint8_t key)
+static struct uvk_hold remove_hold(struct uvk_holds *holds, uint8_t key)
 {
-    uvk_action action = UVK_NOTHING;
+    struct uvk_hold hold = {UVK_NOTHING, 0, key, false};
     uint8_t kept = 0;
 
     for (uint8_t i = 0; i < holds->count; i++) {
         if (holds->list[i].key == key) {
-            action = holds->list[i].action;
+            hold = holds->list[i];
         } else {
             holds->list[kept++] = holds->list[i];
         }
     }
     holds->count = kept;
-    return action;
-}
-
-static bool is_held(const struct uvk_holds *holds, uvk_action action)
-{
-    for (uint8_t i = 0; i < holds->count; i++) {
-        if (holds->list[i].action == action) {
-            return true;
-        }
-    }
-    return false;
+    return hold;
 }
 
 void uvk_action_up(struct uvk_engine *engine, uint8_t key)
 {
-    uvk_action action = remove_hold(&engine->holds, key);
+    struct uvk_hold hold = remove_hold(&engine->holds, key);
 
-    if (uvk_action_kind(action) == UVK_LAYER && !is_held(&engine->holds, action)) {
-        uvk_layers_off(&engine->layers, uvk_action_low(action));
+#if UVK_USE_STICKY
+    uvk_sticky_up(engine, &hold);
+#endif
+    if (uvk_action_kind(hold.action) == UVK_LAYER) {
+        uvk_layers_settle(engine);
     }
-    uvk_reports_update(&engine->reports, &engine->holds, true);
+    uvk_reports_update(engine, true);
 }

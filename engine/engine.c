@@ -21,6 +21,13 @@ enum uvk_status uvk_engine_start(struct uvk_engine *engine, uvk_image_bytes imag
     engine->image = opened;
     engine->clock_us = now_us;
     uvk_layers_reset(&engine->layers);
+#if UVK_USE_HOLDS
+    engine->memory.pressed_key[0] = UVK_NO_KEY;
+    engine->memory.pressed_key[1] = UVK_NO_KEY;
+    engine->memory.tapped_key = UVK_NO_KEY;
+    engine->memory.tap_key = UVK_NO_KEY;
+    engine->memory.alone_key = UVK_NO_KEY;
+#endif
     return UVK_OK;
 }
 
@@ -33,40 +40,121 @@ static void advance_clock(struct uvk_engine *engine, uint32_t now_us)
     }
 }
 
-/* Work out the first event. False: it has to wait for a report to go out. */
-static bool work_out(struct uvk_engine *engine, struct uvk_port *port,
-                     const struct uvk_event *event)
+#if UVK_TRACE
+static void remember(struct uvk_engine *engine, const struct uvk_decision *decision)
 {
-    if (event->down) {
-        return uvk_action_down(engine, port, event->key);
+    engine->trace.list[engine->trace.count++ % UVK_TRACE] = *decision;
+}
+#else
+#define remember(engine, decision) ((void)0)
+#endif
+
+/* A key went down: decide what that comes to, and do it. */
+static bool press(struct uvk_engine *engine, struct uvk_port *port,
+                  const struct uvk_event *event)
+{
+    uvk_action cell = uvk_layers_cell(&engine->layers, &engine->image, event->key);
+    uvk_action action = cell;
+    struct uvk_decision decision = {event->at,  engine->now, cell,
+                                    event->key, UVK_NO_KEY,  UVK_WHY_PLAIN};
+
+#if UVK_USE_HOLDS
+    if (!uvk_decide(engine, cell, &action, &decision)) {
+        return false;
     }
+#endif
+    if (!uvk_action_down(engine, port, event->key, action)) {
+        return false;
+    }
+#if UVK_USE_HOLDS
+    uvk_decide_pressed(engine, &decision, cell);
+#endif
+    decision.action = action;
+    remember(engine, &decision);
+    return true;
+}
+
+static void release(struct uvk_engine *engine, const struct uvk_event *event)
+{
+#if UVK_USE_HOLDS
+    uvk_decide_released(engine, event);
+#endif
     uvk_action_up(engine, event->key);
+}
+
+#if UVK_USE_HOLDS
+/* A tap that is added behind a hold takes two steps: it has to be seen to go down. */
+static void pulse(struct uvk_engine *engine, struct uvk_port *port)
+{
+    struct uvk_memory *memory = &engine->memory;
+    struct uvk_decision decision = {engine->now,       engine->now, memory->alone_tap,
+                                    memory->alone_key, UVK_NO_KEY,  UVK_WHY_ALONE};
+
+    if (memory->pulse == 1) {
+        if (uvk_action_down(engine, port, memory->alone_key, memory->alone_tap)) {
+            remember(engine, &decision);
+            memory->pulse = 2;
+        }
+    } else {
+        uvk_action_up(engine, memory->alone_key);
+        memory->alone_key = UVK_NO_KEY;
+        memory->pulse = 0;
+    }
+}
+#endif
+
+/* One step: the first event of the queue. False: nothing can be done now. */
+static bool step(struct uvk_engine *engine, struct uvk_port *port)
+{
+    const struct uvk_event *event = uvk_queue_at(&engine->queue, 0);
+    uint8_t dirty = engine->reports.dirty;
+
+#if UVK_USE_HOLDS
+    if (engine->memory.pulse != 0) {
+        pulse(engine, port);
+        return true;
+    }
+#endif
+    if (event == NULL) {
+        return false;
+    }
+    if (!event->down) {
+        release(engine, event);
+    } else if (!press(engine, port, event)) {
+        return engine->reports.dirty != dirty; /* else it waits for time to pass */
+    }
+    uvk_queue_drop(&engine->queue);
     return true;
 }
 
 void uvk_engine_pass(struct uvk_engine *engine, struct uvk_port *port, uint32_t now_us)
 {
-    const struct uvk_event *event;
-
     advance_clock(engine, now_us);
+#if UVK_USE_HOLDS
+    uvk_decide_age(engine);
+#endif
+#if UVK_USE_STICKY
+    uvk_sticky_expire(engine);
+#endif
     uvk_reports_protocol(&engine->reports, uvk_port_boot_protocol(port));
     uvk_scan(engine, port);
 
     /* The next event is not looked at before every report of the last one is out: the
      * host sees events in their order, whichever endpoint they take. */
     for (uint8_t left = EVENTS_A_PASS; uvk_reports_send(&engine->reports, port); left--) {
-        event = uvk_queue_first(&engine->queue);
-        if (event == NULL || left == 0) {
+        if (left == 0 || !step(engine, port)) {
             break;
-        }
-        if (work_out(engine, port, event)) {
-            uvk_queue_drop(&engine->queue);
         }
     }
 }
 
 bool uvk_engine_busy(const struct uvk_engine *engine)
 {
+#if UVK_USE_HOLDS
+    if (engine->memory.pulse != 0) {
+        return true;
+    }
+#endif
     return engine->queue.count != 0 || engine->reports.dirty != 0;
 }
 

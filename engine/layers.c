@@ -38,6 +38,103 @@ void uvk_layers_off(struct uvk_layers *layers, uint8_t layer)
     }
 }
 
+static bool is_held(const struct uvk_holds *holds, uint8_t layer)
+{
+    for (uint8_t i = 0; i < holds->count; i++) {
+        uvk_action action = holds->list[i].action;
+        if (uvk_action_kind(action) == UVK_LAYER && uvk_action_low(action) == layer &&
+            (uvk_action_high(action) == UVK_LAYER_WHILE ||
+             uvk_action_high(action) == UVK_LAYER_ONCE)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Does anything keep LAYER on, other than a `when`? */
+static bool is_kept(const struct uvk_engine *engine, uint8_t layer)
+{
+#if UVK_USE_STICKY
+    if (uvk_sticky_keeps(engine, layer)) {
+        return true;
+    }
+#endif
+    return is_held(&engine->holds, layer);
+}
+
+#if UVK_USE_WHENS
+static bool is_on(const struct uvk_layers *layers, uint8_t layer)
+{
+    return place_of(layers, layer) != layers->count;
+}
+
+/* The `when` that LAYER goes with; rows if there is none. */
+static uint8_t when_of(const struct uvk_image *image, uint8_t layer, uint8_t *a, uint8_t *b)
+{
+    uint8_t row = 0;
+
+    while (row < image->rows[UVK_TABLE_WHENS] && uvk_image_when(image, row, a, b) != layer) {
+        row++;
+    }
+    return row;
+}
+#endif
+
+/* Should LAYER, which is on, stay on? */
+static bool stays(const struct uvk_engine *engine, uint8_t layer)
+{
+#if UVK_USE_WHENS
+    uint8_t a;
+    uint8_t b;
+    if (when_of(&engine->image, layer, &a, &b) < engine->image.rows[UVK_TABLE_WHENS]) {
+        return is_on(&engine->layers, a) && is_on(&engine->layers, b);
+    }
+#endif
+    return is_kept(engine, layer);
+}
+
+/* One layer that should not be on goes off. False: there is none. */
+static bool switch_one_off(struct uvk_engine *engine)
+{
+    for (uint8_t place = 1; place < engine->layers.count; place++) {
+        uint8_t layer = engine->layers.order[place];
+        if (!stays(engine, layer)) {
+            uvk_layers_off(&engine->layers, layer);
+            return true;
+        }
+    }
+    return false;
+}
+
+#if UVK_USE_WHENS
+/* One layer whose two are on goes on, right above what is on. False: there is none. */
+static bool switch_one_on(struct uvk_engine *engine)
+{
+    for (uint8_t row = 0; row < engine->image.rows[UVK_TABLE_WHENS]; row++) {
+        uint8_t a;
+        uint8_t b;
+        uint8_t layer = uvk_image_when(&engine->image, row, &a, &b);
+        if (is_on(&engine->layers, a) && is_on(&engine->layers, b) &&
+            !is_on(&engine->layers, layer)) {
+            uvk_layers_on(&engine->layers, layer);
+            return true;
+        }
+    }
+    return false;
+}
+#endif
+
+void uvk_layers_settle(struct uvk_engine *engine)
+{
+    /* each round switches one layer; none is switched back, so the rounds end */
+    while (switch_one_off(engine)) {
+    }
+#if UVK_USE_WHENS
+    while (switch_one_on(engine)) {
+    }
+#endif
+}
+
 uvk_action uvk_layers_cell(const struct uvk_layers *layers, const struct uvk_image *image,
                            uint8_t key)
 {

@@ -14,10 +14,23 @@ uvk_bits uvk_debounce_line(struct uvk_debounce *debounce, uint8_t line, uint8_t 
                            uvk_bits closed, uint16_t now, uint8_t window);
 void uvk_debounce_accept(struct uvk_debounce *debounce, uint8_t line, uvk_bits bit);
 
-/* queue.c: events in order. Push answers false when there is no room. */
+/* queue.c: events in order. Push answers false when there is no room; there is no event at
+ * an INDEX beyond the last, then At answers NULL. */
 bool uvk_queue_push(struct uvk_queue *queue, struct uvk_event event);
-const struct uvk_event *uvk_queue_first(const struct uvk_queue *queue);
+const struct uvk_event *uvk_queue_at(const struct uvk_queue *queue, uint8_t index);
 void uvk_queue_drop(struct uvk_queue *queue);
+
+/* decide.c: what the cell of the first event in the queue, a press, comes to. False: it is
+ * too early to say. *ACTION is the cell itself if it is no tap-hold. */
+bool uvk_decide(struct uvk_engine *engine, uvk_action cell, uvk_action *action,
+                struct uvk_decision *decision);
+/* Afterwards: remember the press, and what came of it. */
+void uvk_decide_pressed(struct uvk_engine *engine, const struct uvk_decision *decision,
+                        uvk_action cell);
+/* A key comes up. A tap that has to be added is left in memory.pulse. */
+void uvk_decide_released(struct uvk_engine *engine, const struct uvk_event *event);
+/* Forget what is too long ago to matter. */
+void uvk_decide_age(struct uvk_engine *engine);
 
 /* layers.c: which are on, and what a key means on them. Switching on what is on changes
  * nothing; layer 0 never goes off. */
@@ -27,14 +40,25 @@ void uvk_layers_off(struct uvk_layers *layers, uint8_t layer);
 uvk_action uvk_layers_cell(const struct uvk_layers *layers, const struct uvk_image *image,
                            uint8_t key);
 
-/* actions.c: one key goes down or comes up. Down answers false when something else has to
- * reach the host first; ask again with the same event. */
-bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t key);
+/* actions.c: ACTION begins with KEY, or ends. Down answers false when something else has to
+ * reach the host first; ask again with the same. */
+bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t key,
+                     uvk_action action);
 void uvk_action_up(struct uvk_engine *engine, uint8_t key);
 
+/* sticky.c: what outlives its key: toggled and `once` layers and modifiers. */
+void uvk_sticky_down(struct uvk_engine *engine, uvk_action action);
+void uvk_sticky_up(struct uvk_engine *engine, const struct uvk_hold *hold);
+/* HOLD is about to begin: it takes the waiting modifiers along, and ends the waiting. */
+void uvk_sticky_take(struct uvk_engine *engine, struct uvk_hold *hold);
+void uvk_sticky_expire(struct uvk_engine *engine);
+bool uvk_sticky_keeps(const struct uvk_engine *engine, uint8_t layer);
+uint8_t uvk_sticky_mods(const struct uvk_engine *engine, uint8_t mods);
+/* Switch off the layers that nothing keeps on, then those that follow from others. */
+void uvk_layers_settle(struct uvk_engine *engine);
+
 /* reports.c: what the host should know. Send answers true when nothing is left to send. */
-void uvk_reports_update(struct uvk_reports *reports, const struct uvk_holds *holds,
-                        bool release);
+void uvk_reports_update(struct uvk_engine *engine, bool release);
 void uvk_reports_wheel(struct uvk_reports *reports, enum uvk_wheel direction);
 void uvk_reports_protocol(struct uvk_reports *reports, bool boot);
 bool uvk_reports_send(struct uvk_reports *reports, struct uvk_port *port);

@@ -16,9 +16,9 @@ bool uvk_queue_push(struct uvk_queue *queue, struct uvk_event event)
     return true;
 }
 
-const struct uvk_event *uvk_queue_first(const struct uvk_queue *queue)
+const struct uvk_event *uvk_queue_at(const struct uvk_queue *queue, uint8_t index)
 {
-    return queue->count == 0 ? NULL : &queue->events[queue->first];
+    return index >= queue->count ? NULL : &queue->events[wrap((uint8_t)(queue->first + index))];
 }
 
 void uvk_queue_drop(struct uvk_queue *queue)

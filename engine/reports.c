@@ -89,9 +89,10 @@ static void take_part(struct uvk_reports *reports, void *old, const void *now, u
     }
 }
 
-void uvk_reports_update(struct uvk_reports *reports, const struct uvk_holds *holds,
-                        bool release)
+void uvk_reports_update(struct uvk_engine *engine, bool release)
 {
+    struct uvk_reports *reports = &engine->reports;
+    const struct uvk_holds *holds = &engine->holds;
     enum uvk_report keys = reports->boot ? UVK_REPORT_BOOT : UVK_REPORT_KEYS;
     struct sum sum;
 
@@ -99,6 +100,9 @@ void uvk_reports_update(struct uvk_reports *reports, const struct uvk_holds *hol
     for (uint8_t i = 0; i < holds->count; i++) {
         add_hold(&sum, &holds->list[i]);
     }
+#if UVK_USE_STICKY
+    sum.mods = uvk_sticky_mods(engine, sum.mods);
+#endif
     reports->releases = release;
     take_part(reports, &reports->mods, &sum.mods, sizeof sum.mods, keys);
     take_part(reports, reports->bitmap, sum.bitmap, sizeof sum.bitmap, keys);

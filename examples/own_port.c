@@ -12,9 +12,9 @@
 /* A board of one line with two switches, and one layer: a, b. Made by
  * `example_check_and_lower`; a firmware has it in its flash. */
 static const UVK_ROM uint8_t keymap[] = {
-    'U', 'V', 'K', 'I', 1, 4, 52, 0, 0xF2, 0xF1, 0x6E, 0x34, 2,  1, 1, 2, 0, 0,
-    0,   0,   0,   1,   2, 0, 44, 0, 1,    2,    1,    0,    46, 0, 2, 2, 2, 0,
-    48,  0,   3,   3,   0, 0, 52, 0, 0,    1,    5,    0,    4,  0, 5, 0,
+    'U', 'V', 'K', 'I', 1, 7, 72, 0, 51, 46, 159, 218, 2,  1, 1, 2, 0, 0, 0,   0, 0, 1, 2, 0,
+    62,  0,   1,   2,   2, 0, 64, 0, 2,  2,  2,   0,   68, 0, 3, 3, 0, 0, 72,  0, 4, 5, 0, 0,
+    72,  0,   5,   7,   0, 0, 72, 0, 6,  3,  0,   0,   72, 0, 0, 1, 5, 0, 232, 3, 4, 0, 5, 0,
 };
 
 /* The whole hardware. */

@@ -9,6 +9,8 @@ static const struct {
 } common[] = {
     {"engine/actions.c", "engine-actions"},
     {"engine/debounce.c", "engine-debounce"},
+    {"engine/decide.c", "engine-decide"},
+    {"engine/sticky.c", "engine-sticky"},
     {"engine/descriptors.c", "engine-descriptors"},
     {"engine/engine.c", "engine-engine"},
     {"engine/layers.c", "engine-layers"},

@@ -8,12 +8,15 @@
 #define CHIP_QUEUE 16 /* key events that wait on a small chip */
 
 struct uses {
-    bool consumer, system, mouse, board;
+    bool consumer, system, mouse, board, sticky;
 };
 
 static void note_action(struct uses *uses, uvk_action action)
 {
-    if (uvk_action_kind(action) == UVK_CONSUMER) {
+    if (uvk_action_kind(action) == UVK_MODS ||
+        (uvk_action_kind(action) == UVK_LAYER && uvk_action_high(action) != UVK_LAYER_WHILE)) {
+        uses->sticky = true;
+    } else if (uvk_action_kind(action) == UVK_CONSUMER) {
         uses->consumer = true;
     } else if (uvk_action_kind(action) == UVK_DEVICE) {
         uint8_t device = uvk_action_high(action);
@@ -25,16 +28,22 @@ static void note_action(struct uses *uses, uvk_action action)
 
 static struct uses find_uses(const struct uvk_image *image)
 {
-    struct uses uses = {false, false, false, false};
+    struct uses uses = {false, false, false, false, false};
 
     for (unsigned layer = 0; layer < image->layers; layer++) {
         for (unsigned key = 0; key < image->keys; key++) {
             note_action(&uses, uvk_image_cell(image, (uint8_t)layer, (uint8_t)key));
         }
     }
-    for (uint16_t row = 0; row < image->chords; row++) {
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_CHORDS]; row++) {
         uint8_t mods;
         note_action(&uses, uvk_image_chord(image, row, &mods));
+    }
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_HOLDS]; row++) {
+        uvk_action tap;
+        uint8_t feel;
+        note_action(&uses, uvk_image_hold(image, row, &tap, &feel));
+        note_action(&uses, tap);
     }
     return uses;
 }
@@ -91,7 +100,11 @@ char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, u
     define(out, "UVK_USE_SYSTEM", uses.system);
     define(out, "UVK_USE_MOUSE", uses.mouse);
     define(out, "UVK_USE_BOARD", uses.board);
-    define(out, "UVK_USE_CHORDS", opened.chords > 0);
+    define(out, "UVK_USE_CHORDS", opened.rows[UVK_TABLE_CHORDS] > 0);
+    define(out, "UVK_USE_HOLDS", opened.rows[UVK_TABLE_HOLDS] > 0);
+    define(out, "UVK_USE_STICKY", uses.sticky);
+    define(out, "UVK_USE_WHENS", opened.rows[UVK_TABLE_WHENS] > 0);
+    define(out, "UVK_TRACE", 0);
     define_pins(out, "UVK_LINES", scan.lines, scan.line_count);
     define_pins(out, "UVK_SENSES", scan.senses, scan.sense_count);
     define(out, "UVK_SETTLE_US", (unsigned)(board->settle + 0.5));

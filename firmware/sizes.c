@@ -17,6 +17,8 @@ static const struct {
     {"engine-queue", "keys, layers, queue"},
     {"engine-layers", "keys, layers, queue"},
     {"engine-actions", "keys, layers, queue"},
+    {"engine-decide", "tap-hold keys"},
+    {"engine-sticky", "toggle, only, once, block"},
     {"engine-reports", "reports to the host"},
     {"engine-descriptors", "reports to the host"},
     {"image-reader", "check of the keymap"},

@@ -25,5 +25,8 @@ enum {
 };
 
 #define CHORD_ROW 3u
+#define HOLD_ROW  5u
+#define FEEL_ROW  7u
+#define WHEN_ROW  3u
 
 #endif

@@ -5,7 +5,8 @@
 #include <stdbool.h>
 
 static const UVK_ROM uint8_t magic[4] = {'U', 'V', 'K', 'I'};
-static const UVK_ROM uint8_t row_size[UVK_TABLES] = {1, 2, 2, CHORD_ROW};
+static const UVK_ROM uint8_t row_size[UVK_TABLES] = {1,        2,        2,       CHORD_ROW,
+                                                     HOLD_ROW, FEEL_ROW, WHEN_ROW};
 
 static uint16_t get16(uvk_image_bytes at)
 {
@@ -60,7 +61,7 @@ static enum uvk_status read_shape(struct uvk_image *image)
     return UVK_OK;
 }
 
-/* How many rows a table must have; the chord table says so itself. */
+/* How many rows a table must have; from the chords on they say so themselves. */
 static uint16_t wanted_rows(const struct uvk_image *image, uint8_t kind, uint16_t count)
 {
     switch (kind) {
@@ -91,7 +92,7 @@ static enum uvk_status read_directory(struct uvk_image *image, uint16_t size)
             return UVK_BAD_TABLE;
         }
         image->table[kind] = (uint16_t)at;
-        image->chords = count; /* the last table leaves its own */
+        image->rows[kind] = count;
         at += (uint32_t)count * row_size[kind];
         if (at > size) {
             return UVK_BAD_TABLE;
@@ -126,20 +127,36 @@ static bool key_is_valid(uvk_action action)
     return usage >= UVK_USAGE_FIRST && usage <= UVK_USAGE_LAST;
 }
 
-static bool action_is_valid(const struct uvk_image *image, uvk_action action, bool in_chord)
+/* Where an action word stands: it decides what it may be. */
+enum place { IN_CELL, IN_HOLD, IN_CHORD };
+
+static bool layer_is_valid(const struct uvk_image *image, uvk_action action)
 {
+    uint8_t op = uvk_action_high(action);
+
+    return uvk_action_low(action) < image->layers &&
+           (op == UVK_LAYER_WHILE || (UVK_USE_STICKY && op <= UVK_LAYER_ONCE));
+}
+
+static bool action_is_valid(const struct uvk_image *image, uvk_action action, enum place place)
+{
+    uint16_t value = uvk_action_value(action);
+
     switch (uvk_action_kind(action)) {
     case UVK_KEY:
-        return action == UVK_SEE_THROUGH ? !in_chord : key_is_valid(action);
+        return action == UVK_SEE_THROUGH ? place == IN_CELL : key_is_valid(action);
     case UVK_CHORD:
-        return UVK_USE_CHORDS && !in_chord && uvk_action_value(action) < image->chords;
+        return UVK_USE_CHORDS && place != IN_CHORD && value < image->rows[UVK_TABLE_CHORDS];
     case UVK_LAYER:
-        return uvk_action_high(action) == 0 && uvk_action_low(action) < image->layers;
+        return layer_is_valid(image, action);
     case UVK_CONSUMER:
-        return UVK_USE_CONSUMER && uvk_action_value(action) != 0 &&
-               uvk_action_value(action) <= UVK_CONSUMER_LAST;
+        return UVK_USE_CONSUMER && value != 0 && value <= UVK_CONSUMER_LAST;
     case UVK_DEVICE:
         return device_is_valid(action);
+    case UVK_HOLD:
+        return UVK_USE_HOLDS && place == IN_CELL && value < image->rows[UVK_TABLE_HOLDS];
+    case UVK_MODS:
+        return UVK_USE_STICKY && uvk_action_high(action) <= UVK_MODS_BLOCK;
     default:
         return false;
     }
@@ -164,22 +181,112 @@ static bool cells_are_valid(const struct uvk_image *image)
     uint16_t count = (uint16_t)(image->layers * (uint16_t)image->keys);
 
     for (; count > 0; count--, at += 2) {
-        if (!action_is_valid(image, get16(at), false)) {
+        if (!action_is_valid(image, get16(at), IN_CELL)) {
             return false;
         }
     }
     return true;
 }
 
+#if UVK_USE_CHORDS
 static bool chords_are_valid(const struct uvk_image *image)
 {
-    for (uint16_t row = 0; row < image->chords; row++) {
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_CHORDS]; row++) {
         uint8_t mods;
-        if (!action_is_valid(image, uvk_image_chord(image, row, &mods), true)) {
+        if (!action_is_valid(image, uvk_image_chord(image, row, &mods), IN_CHORD)) {
             return false;
         }
     }
     return true;
+}
+
+#endif
+
+#if UVK_USE_HOLDS
+static bool holds_are_valid(const struct uvk_image *image)
+{
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_HOLDS]; row++) {
+        uvk_action tap;
+        uint8_t feel;
+        uvk_action held = uvk_image_hold(image, row, &tap, &feel);
+        if (!action_is_valid(image, held, IN_HOLD) || !action_is_valid(image, tap, IN_HOLD) ||
+            feel >= image->rows[UVK_TABLE_FEELS]) {
+            return false;
+        }
+    }
+    return true;
+}
+
+static bool feels_are_valid(const struct uvk_image *image)
+{
+    if (image->rows[UVK_TABLE_FEELS] > 255) {
+        return false;
+    }
+    for (uint8_t row = 0; row < image->rows[UVK_TABLE_FEELS]; row++) {
+        struct uvk_feel feel = uvk_image_feel(image, row);
+        if (feel.hold_after > UVK_FEEL_TIME_MAX || feel.streak > UVK_FEEL_TIME_MAX ||
+            feel.again > UVK_FEEL_TIME_MAX || (feel.flags & ~UVK_FEEL_FLAGS) != 0) {
+            return false;
+        }
+    }
+    return true;
+}
+
+#endif
+
+#if UVK_USE_WHENS
+static bool whens_are_valid(const struct uvk_image *image)
+{
+    if (image->rows[UVK_TABLE_WHENS] > 254) {
+        return false;
+    }
+    for (uint8_t row = 0; row < image->rows[UVK_TABLE_WHENS]; row++) {
+        uint8_t a;
+        uint8_t b;
+        uint8_t layer = uvk_image_when(image, row, &a, &b);
+        if (layer == 0 || layer >= image->layers || a >= image->layers || b >= image->layers ||
+            layer == a || layer == b) {
+            return false;
+        }
+    }
+    return true;
+}
+#endif
+
+/* Tables that this firmware was built without must be empty. */
+static bool rows_are_valid(const struct uvk_image *image)
+{
+#if UVK_USE_CHORDS
+    if (!chords_are_valid(image)) {
+        return false;
+    }
+#else
+    if (image->rows[UVK_TABLE_CHORDS] > 0) {
+        return false;
+    }
+#endif
+#if UVK_USE_HOLDS
+    if (!holds_are_valid(image) || !feels_are_valid(image)) {
+        return false;
+    }
+#else
+    if (image->rows[UVK_TABLE_HOLDS] > 0 || image->rows[UVK_TABLE_FEELS] > 0) {
+        return false;
+    }
+#endif
+#if UVK_USE_WHENS
+    return whens_are_valid(image);
+#else
+    return image->rows[UVK_TABLE_WHENS] == 0;
+#endif
+}
+
+static bool settings_are_valid(const struct uvk_image *image)
+{
+    uint16_t once = uvk_image_setting(image, UVK_SET_ONCE_FOR);
+
+    return uvk_image_setting(image, UVK_SET_DEBOUNCE) <= UVK_DEBOUNCE_MAX &&
+           once >= UVK_ONCE_FOR_MIN && once <= UVK_ONCE_FOR_MAX;
 }
 
 enum uvk_status uvk_image_open(struct uvk_image *image, uvk_image_bytes bytes, uint16_t size)
@@ -196,9 +303,8 @@ enum uvk_status uvk_image_open(struct uvk_image *image, uvk_image_bytes bytes, u
     if (status != UVK_OK) {
         return status;
     }
-    if (!switches_are_valid(&opened) || !cells_are_valid(&opened) ||
-        !chords_are_valid(&opened) ||
-        uvk_image_setting(&opened, UVK_SET_DEBOUNCE) > UVK_DEBOUNCE_MAX) {
+    if (!switches_are_valid(&opened) || !settings_are_valid(&opened) ||
+        !cells_are_valid(&opened) || !rows_are_valid(&opened)) {
         return UVK_BAD_VALUE;
     }
     *image = opened;
@@ -230,4 +336,31 @@ uvk_action uvk_image_chord(const struct uvk_image *image, uint16_t row, uint8_t 
 
     *mods = at[0];
     return get16(at + 1);
+}
+
+uvk_action uvk_image_hold(const struct uvk_image *image, uint16_t row, uvk_action *tap,
+                          uint8_t *feel)
+{
+    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_HOLDS] + HOLD_ROW * row;
+
+    *tap = get16(at);
+    *feel = at[4];
+    return get16(at + 2);
+}
+
+struct uvk_feel uvk_image_feel(const struct uvk_image *image, uint8_t row)
+{
+    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_FEELS] + FEEL_ROW * row;
+    struct uvk_feel feel = {get16(at), get16(at + 2), get16(at + 4), at[6]};
+
+    return feel;
+}
+
+uint8_t uvk_image_when(const struct uvk_image *image, uint8_t row, uint8_t *a, uint8_t *b)
+{
+    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_WHENS] + WHEN_ROW * row;
+
+    *a = at[1];
+    *b = at[2];
+    return at[0];
 }

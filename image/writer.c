@@ -23,9 +23,12 @@ static void row_counts(const struct uvk_image_plan *plan, size_t counts[UVK_TABL
     counts[UVK_TABLE_SETTINGS] = UVK_SETTINGS;
     counts[UVK_TABLE_CELLS] = (size_t)plan->layers * plan->keys;
     counts[UVK_TABLE_CHORDS] = plan->chord_count;
+    counts[UVK_TABLE_HOLDS] = plan->hold_count;
+    counts[UVK_TABLE_FEELS] = plan->feel_count;
+    counts[UVK_TABLE_WHENS] = plan->when_count;
 }
 
-static const uint8_t row_size[UVK_TABLES] = {1, 2, 2, CHORD_ROW};
+static const uint8_t row_size[UVK_TABLES] = {1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW};
 
 size_t uvk_image_size(const struct uvk_image_plan *plan)
 {
@@ -80,6 +83,22 @@ static void write_tables(const struct uvk_image_plan *plan, const size_t counts[
     for (size_t i = 0; i < plan->chord_count; i++, at += CHORD_ROW) {
         at[0] = plan->chords[i].mods;
         put16(at + 1, plan->chords[i].action);
+    }
+    for (size_t i = 0; i < plan->hold_count; i++, at += HOLD_ROW) {
+        put16(at, plan->holds[i].tap);
+        put16(at + 2, plan->holds[i].held);
+        at[4] = plan->holds[i].feel;
+    }
+    for (size_t i = 0; i < plan->feel_count; i++, at += FEEL_ROW) {
+        put16(at, plan->feels[i].hold_after);
+        put16(at + 2, plan->feels[i].streak);
+        put16(at + 4, plan->feels[i].again);
+        at[6] = plan->feels[i].flags;
+    }
+    for (size_t i = 0; i < plan->when_count; i++, at += WHEN_ROW) {
+        at[0] = plan->whens[i].layer;
+        at[1] = plan->whens[i].a;
+        at[2] = plan->whens[i].b;
     }
 }
 

@@ -464,13 +464,11 @@ static void read_keys(struct reading *reading, const struct uvk_node *statement)
 }
 
 static const struct rule board_rules[] = {
-    {"title", read_title, false},   {"chip", read_chip, false},
-    {"usb", read_usb, false},       {"boot", read_boot, false},
-    {"matrix", read_matrix, false}, {"keys", read_keys, false},
-    {"pins", NULL, true},           {"direct", NULL, true},
-    {"knob", NULL, true},           {"choice", NULL, true},
-    {"halves", NULL, true},         {"backlight", NULL, true},
-    {"strip", NULL, true},          {"set", NULL, true},
+    {"title", read_title, false}, {"chip", read_chip, false},     {"usb", read_usb, false},
+    {"boot", read_boot, false},   {"matrix", read_matrix, false}, {"keys", read_keys, false},
+    {"pins", NULL, true},         {"direct", NULL, true},         {"knob", NULL, true},
+    {"choice", NULL, true},       {"halves", NULL, true},         {"backlight", NULL, true},
+    {"strip", NULL, true},        {"set", read_set, true},
 };
 
 void read_board(struct reading *reading, const struct uvk_node *statement)
@@ -495,6 +493,7 @@ void read_board(struct reading *reading, const struct uvk_node *statement)
     board->usb_maker = "";
     board->debounce = 5000;
     board->settle = 5;
+    board->once_for = 1000000;
     if (name == NULL || block == NULL) {
         return;
     }

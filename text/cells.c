@@ -63,6 +63,15 @@ static void complain_no_name(struct reading *reading, const struct uvk_node *nod
     g_free(fix);
 }
 
+/* A value that lives as long as the program. */
+static const struct uvk_value *kept(struct reading *reading, struct uvk_value value)
+{
+    struct uvk_value *copy = uvk_arena_take(reading->arena, sizeof *copy);
+
+    *copy = value;
+    return copy;
+}
+
 static struct uvk_value let_value(struct reading *reading, const struct uvk_node *node,
                                   struct own_name *own)
 {
@@ -80,10 +89,71 @@ static struct uvk_value let_value(struct reading *reading, const struct uvk_node
                 "'%s' stands for several cells, here is room for one", own->name);
         return broken;
     }
+    if (own->parameters != NULL && node->kind != UVK_NODE_CALL) {
+        uvk_say(reading->messages, 22, node->place, NULL, "'%s' has parameters: %s(...)",
+                own->name, own->name);
+        return broken;
+    }
     own->visiting = true;
     value = cell_value(reading, own->meaning);
     g_array_index(reading->own, struct own_name, index).visiting = false;
     return value;
+}
+
+static unsigned count_nodes(const struct uvk_node *node)
+{
+    unsigned count = 0;
+
+    for (; node != NULL; node = node->next) {
+        count++;
+    }
+    return count;
+}
+
+/* name(a, b): the arguments are worked out here, the meaning with them. */
+static struct uvk_value call_value(struct reading *reading, const struct uvk_node *node)
+{
+    struct own_name *own = own_named(reading, node->text);
+    const struct binding *outer = reading->bindings;
+    const struct binding *inner = NULL;
+    const struct uvk_node *parameter;
+    struct uvk_value value;
+
+    if (own == NULL) {
+        complain_no_name(reading, node);
+        return broken;
+    }
+    if (own->kind != OWN_LET) {
+        return broken; /* a layer is no let; a broken let has been told */
+    }
+    if (count_nodes(own->parameters) != count_nodes(node->child)) {
+        uvk_say(reading->messages, 22, node->place, NULL, "'%s' takes %u, this gives %u",
+                own->name, count_nodes(own->parameters), count_nodes(node->child));
+        return broken;
+    }
+    parameter = own->parameters;
+    for (const struct uvk_node *argument = node->child; argument != NULL;
+         argument = argument->next, parameter = parameter->next) {
+        struct binding *binding = uvk_arena_take(reading->arena, sizeof *binding);
+        binding->name = parameter->text;
+        binding->value = cell_value(reading, argument);
+        binding->next = inner;
+        inner = binding;
+    }
+    reading->bindings = inner;
+    value = let_value(reading, node, own_named(reading, node->text));
+    reading->bindings = outer;
+    return value;
+}
+
+static const struct uvk_value *bound_value(const struct reading *reading, const char *name)
+{
+    for (const struct binding *at = reading->bindings; at != NULL; at = at->next) {
+        if (strcmp(at->name, name) == 0) {
+            return &at->value;
+        }
+    }
+    return NULL;
 }
 
 static struct uvk_value key_value(const struct uvk_key_name *key)
@@ -99,8 +169,12 @@ static struct uvk_value key_value(const struct uvk_key_name *key)
 static struct uvk_value name_value(struct reading *reading, const struct uvk_node *node)
 {
     const struct uvk_key_name *key = uvk_key_named(node->text);
+    const struct uvk_value *bound = bound_value(reading, node->text);
     struct own_name *own;
 
+    if (bound != NULL) {
+        return *bound;
+    }
     if (key != NULL) {
         return key_value(key);
     }
@@ -186,19 +260,76 @@ static struct uvk_value chord_value(struct reading *reading, const struct uvk_no
     return is_broken ? broken : sum;
 }
 
-/* qualifier:value. NULL in acts: a qualifier that is for later. */
+/* board:ACT */
+static struct uvk_value board_value(struct reading *reading, const struct uvk_node *node)
+{
+    static const char *const acts[] = {"bootloader", "restart", NULL};
+    struct uvk_value value = {.kind = UVK_VALUE_BOARD};
+    int act;
+
+    if (node->child->kind == UVK_NODE_NAME && strcmp(node->child->text, "reset") == 0) {
+        not_supported_yet(reading, node->place, "board:reset");
+        return broken;
+    }
+    act = want_word(reading, node->child, 21, acts, "act of the board");
+    value.usage = (uint16_t)act;
+    return act < 0 ? broken : value;
+}
+
+/* toggle:, only: and once: with a layer; toggle:, once: and block: with modifiers. */
+#define NO_OP 99u
+
+static struct uvk_value sticky_value(struct reading *reading, const struct uvk_node *node,
+                                     unsigned layer_op, unsigned mods_op)
+{
+    struct uvk_value value = cell_value(reading, node->child);
+
+    if (value.kind == UVK_VALUE_LAYER && value.op == UVK_LAYER_WHILE && layer_op != NO_OP) {
+        value.op = layer_op;
+        return value;
+    }
+    if (is_modifier(&value) && mods_op != NO_OP) {
+        value.kind = UVK_VALUE_MODS;
+        value.op = mods_op;
+        return value;
+    }
+    if (value.kind != UVK_VALUE_BROKEN) {
+        uvk_say(reading->messages, 22, node->child->place, NULL, "'%s:' is for %s", node->text,
+                layer_op == NO_OP  ? "modifiers"
+                : mods_op == NO_OP ? "layers"
+                                   : "layers and modifiers");
+    }
+    return broken;
+}
+
+static struct uvk_value toggle_value(struct reading *reading, const struct uvk_node *node)
+{
+    return sticky_value(reading, node, UVK_LAYER_TOGGLE, UVK_MODS_TOGGLE);
+}
+
+static struct uvk_value only_value(struct reading *reading, const struct uvk_node *node)
+{
+    return sticky_value(reading, node, UVK_LAYER_ONLY, NO_OP);
+}
+
+static struct uvk_value once_value(struct reading *reading, const struct uvk_node *node)
+{
+    return sticky_value(reading, node, UVK_LAYER_ONCE, UVK_MODS_ONCE);
+}
+
+static struct uvk_value block_value(struct reading *reading, const struct uvk_node *node)
+{
+    return sticky_value(reading, node, NO_OP, UVK_MODS_BLOCK);
+}
+
+/* qualifier:value. NULL: one that is for later. */
 static const struct qualifier {
     const char *word;
-    const char *const *acts;
+    struct uvk_value (*value)(struct reading *, const struct uvk_node *);
 } qualifiers[] = {
-    {"board", (const char *const[]){"bootloader", "restart", NULL}},
-    {"toggle", NULL},
-    {"only", NULL},
-    {"once", NULL},
-    {"block", NULL},
-    {"light", NULL},
-    {"host", NULL},
-    {"output", NULL},
+    {"board", board_value}, {"toggle", toggle_value}, {"only", only_value},
+    {"once", once_value},   {"block", block_value},   {"light", NULL},
+    {"host", NULL},         {"output", NULL},
 };
 
 static const char *qualifier_word(size_t index, const void *data)
@@ -209,24 +340,19 @@ static const char *qualifier_word(size_t index, const void *data)
 
 static struct uvk_value qualified_value(struct reading *reading, const struct uvk_node *node)
 {
-    struct uvk_value value = {.kind = UVK_VALUE_BOARD};
     char *fix;
-    int act;
 
     for (size_t i = 0; i < G_N_ELEMENTS(qualifiers); i++) {
         if (strcmp(qualifiers[i].word, node->text) != 0) {
             continue;
         }
-        if (qualifiers[i].acts == NULL ||
-            (node->child->kind == UVK_NODE_NAME && strcmp(node->child->text, "reset") == 0)) {
+        if (qualifiers[i].value == NULL) {
             char *what = g_strdup_printf("'%s:'", node->text);
             not_supported_yet(reading, node->place, what);
             g_free(what);
             return broken;
         }
-        act = want_word(reading, node->child, 21, qualifiers[i].acts, "act of the board");
-        value.usage = (uint16_t)act;
-        return act < 0 ? broken : value;
+        return qualifiers[i].value(reading, node);
     }
     fix = did_you_mean(node->text, G_N_ELEMENTS(qualifiers), qualifier_word, NULL);
     uvk_say(reading->messages, 21, node->place, fix, "nothing is called '%s:'", node->text);
@@ -234,23 +360,68 @@ static struct uvk_value qualified_value(struct reading *reading, const struct uv
     return broken;
 }
 
-static struct uvk_value later_value(struct reading *reading, const struct uvk_node *node)
+/* One side of a tap-hold: any cell but a tap-hold or a see-through. */
+static struct uvk_value side_value(struct reading *reading, const struct uvk_node *node)
 {
-    static const struct {
-        enum uvk_node_kind kind;
-        const char *what;
-    } later[] = {{UVK_NODE_TAP_HOLD, "a tap-hold cell"},
-                 {UVK_NODE_FEEL, "a tap-hold cell with a feel"},
-                 {UVK_NODE_CALL, "a let with parameters"}};
+    struct uvk_value value = cell_value(reading, node);
 
-    for (size_t i = 0; i < G_N_ELEMENTS(later); i++) {
-        if (later[i].kind == node->kind) {
-            not_supported_yet(reading, node->place, later[i].what);
-            return broken;
-        }
+    if (value.kind == UVK_VALUE_HOLD || value.kind == UVK_VALUE_THROUGH) {
+        uvk_say(reading->messages, 22, node->place, NULL, "%s cannot be a side of a tap-hold",
+                value.kind == UVK_VALUE_HOLD ? "a tap-hold" : "'.'");
+        return broken;
     }
-    uvk_say(reading->messages, 22, node->place, NULL, "this cannot stand in a cell");
-    return broken;
+    return value;
+}
+
+/* tap/held */
+static struct uvk_value hold_value(struct reading *reading, const struct uvk_node *node)
+{
+    const struct uvk_node *more = node->child->next->next;
+    struct uvk_value tap = side_value(reading, node->child);
+    struct uvk_value held = side_value(reading, node->child->next);
+    struct uvk_value value = {.kind = UVK_VALUE_HOLD};
+
+    if (more != NULL) {
+        uvk_say(reading->messages, 22, more->place, NULL,
+                "a tap-hold has two sides: tap and held");
+        return broken;
+    }
+    if (tap.kind == UVK_VALUE_BROKEN || held.kind == UVK_VALUE_BROKEN) {
+        return broken;
+    }
+    value.tap = kept(reading, tap);
+    value.held = kept(reading, held);
+    return value;
+}
+
+static const char *feel_name(size_t index, const void *data)
+{
+    return ((const struct uvk_keymap *)data)->feels[index].name;
+}
+
+/* tap/held ~feel */
+static struct uvk_value feel_value(struct reading *reading, const struct uvk_node *node)
+{
+    struct uvk_value value = cell_value(reading, node->child);
+    int feel = feel_named(reading->keymap, node->text);
+
+    if (feel < 0) {
+        char *fix =
+            did_you_mean(node->text, reading->keymap->feel_count, feel_name, reading->keymap);
+        uvk_say(reading->messages, 21, node->place, fix, "no feel '%s'", node->text);
+        g_free(fix);
+        return broken;
+    }
+    if (value.kind == UVK_VALUE_BROKEN) {
+        return broken;
+    }
+    if (value.kind != UVK_VALUE_HOLD) {
+        uvk_say(reading->messages, 22, node->place, NULL,
+                "a feel is for tap-hold cells, this is none");
+        return broken;
+    }
+    value.feel = (unsigned)feel;
+    return value;
 }
 
 struct uvk_value cell_value(struct reading *reading, const struct uvk_node *node)
@@ -273,7 +444,14 @@ struct uvk_value cell_value(struct reading *reading, const struct uvk_node *node
         return chord_value(reading, node);
     case UVK_NODE_QUALIFIED:
         return qualified_value(reading, node);
+    case UVK_NODE_CALL:
+        return call_value(reading, node);
+    case UVK_NODE_TAP_HOLD:
+        return hold_value(reading, node);
+    case UVK_NODE_FEEL:
+        return feel_value(reading, node);
     default:
-        return later_value(reading, node);
+        uvk_say(reading->messages, 22, node->place, NULL, "this cannot stand in a cell");
+        return broken;
     }
 }

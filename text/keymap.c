@@ -80,6 +80,18 @@ static void collect_let(struct reading *reading, const struct uvk_node *statemen
     own->meaning = meaning;
 }
 
+/* let mod(tap, held) = ...: the parameters are names. */
+static bool parameters_are_names(struct reading *reading, const struct uvk_node *name)
+{
+    for (const struct uvk_node *at = name->child; at != NULL; at = at->next) {
+        if (at->kind != UVK_NODE_NAME) {
+            uvk_say(reading->messages, 12, at->place, NULL, "expected the name of a parameter");
+            return false;
+        }
+    }
+    return true;
+}
+
 static void collect_name(struct reading *reading, const struct uvk_node *statement)
 {
     const struct uvk_node *name = item(statement, 1);
@@ -89,17 +101,17 @@ static void collect_name(struct reading *reading, const struct uvk_node *stateme
     if (kind < 0 || name == NULL) {
         return;
     }
-    if (name->kind == UVK_NODE_CALL && kind == OWN_LET) {
-        not_supported_yet(reading, name->place, "a let with parameters");
-    } else if (name->kind != UVK_NODE_NAME) {
+    if (name->kind != UVK_NODE_NAME && (name->kind != UVK_NODE_CALL || kind != OWN_LET)) {
         uvk_say(reading->messages, 12, name->place, NULL, "expected a name");
         return;
-    } else if (!name_is_free(reading, name)) {
+    }
+    if (!name_is_free(reading, name) || !parameters_are_names(reading, name)) {
         return;
     }
+    own.parameters = name->kind == UVK_NODE_CALL ? name->child : NULL;
     own.name = name->text;
     own.place = name->place;
-    if (kind == OWN_LET && name->kind == UVK_NODE_NAME && statement->kind != UVK_NODE_BROKEN) {
+    if (kind == OWN_LET && statement->kind != UVK_NODE_BROKEN) {
         collect_let(reading, statement, &own);
     } else if (kind == OWN_LAYER) {
         own.kind = OWN_LAYER;
@@ -116,8 +128,8 @@ static void read_let(struct reading *reading, const struct uvk_node *statement)
         name != NULL && name->kind == UVK_NODE_NAME ? own_named(reading, name->text) : NULL;
     const struct uvk_node *meaning = own != NULL && own->kind == OWN_LET ? own->meaning : NULL;
 
-    if (own == NULL || own->place.at != name->place.at) {
-        return;
+    if (own == NULL || own->place.at != name->place.at || own->parameters != NULL) {
+        return; /* with parameters, it is read where it is used */
     }
     if (meaning != NULL && meaning->next == NULL) {
         struct uvk_node use = {.kind = UVK_NODE_NAME, .place = name->place, .text = own->name};
@@ -244,6 +256,37 @@ static void read_cells(struct reading *reading, const struct uvk_node *block,
     g_array_free(cells.lines, TRUE);
 }
 
+/* layer NAME when A+B: on while both are. */
+static void read_when(struct reading *reading, const struct uvk_node *statement,
+                      struct uvk_layer_text *layer, unsigned index)
+{
+    const struct uvk_node *word = item(statement, 2);
+    const struct uvk_node *both;
+    const struct uvk_node *node;
+
+    if (word == NULL) {
+        return;
+    }
+    if (word->kind != UVK_NODE_NAME || strcmp(word->text, "when") != 0) {
+        uvk_say(reading->messages, 12, word->place, NULL, "expected 'when' or '{'");
+        return;
+    }
+    both = want(reading, statement, 3, UVK_NODE_CHORD, "two layers, as in 'when nav+num'");
+    node = both != NULL ? both->child : NULL;
+    for (unsigned i = 0; node != NULL; i++, node = node->next) {
+        const struct own_name *own =
+            node->kind == UVK_NODE_NAME ? own_named(reading, node->text) : NULL;
+        if (i == 2 || own == NULL || own->kind != OWN_LAYER || own->layer == index) {
+            uvk_say(reading->messages, i == 2 ? 12 : 42, node->place, NULL,
+                    i == 2 ? "expected two layers" : "this is no other layer");
+            return;
+        }
+        layer->when[i] = own->layer;
+    }
+    layer->has_when = both != NULL;
+    want_end(reading, statement, 4);
+}
+
 static void read_layer(struct reading *reading, const struct uvk_node *statement)
 {
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a layer's name");
@@ -255,23 +298,20 @@ static void read_layer(struct reading *reading, const struct uvk_node *statement
         own->place.at != name->place.at || own->place.source != name->place.source) {
         return;
     }
-    if (item(statement, 2) != NULL) {
-        not_supported_yet(reading, item(statement, 2)->place, "a layer with conditions");
-        return;
-    }
     layer = &reading->keymap->layers[own->layer];
     layer->name = own->name;
     layer->place = name->place;
+    read_when(reading, statement, layer, own->layer);
     if (reading->board != NULL && reading->board->keys != NULL) {
         read_cells(reading, block, layer);
     }
 }
 
 static const struct rule keymap_rules[] = {
-    {"host", read_host, false}, {"let", read_let, true}, {"layer", read_layer, true},
-    {"feel", NULL, true},       {"combo", NULL, true},   {"dance", NULL, true},
-    {"leader", NULL, true},     {"macro", NULL, true},   {"long-press", NULL, true},
-    {"live", NULL, true},       {"set", NULL, true},
+    {"host", read_host, false}, {"set", read_set, true},     {"feel", read_feel, true},
+    {"let", read_let, true},    {"layer", read_layer, true}, {"combo", NULL, true},
+    {"dance", NULL, true},      {"leader", NULL, true},      {"macro", NULL, true},
+    {"long-press", NULL, true}, {"live", NULL, true},
 };
 
 static void read_statements(struct reading *reading, const struct uvk_node *block)
@@ -322,6 +362,8 @@ void read_keymap(struct reading *reading, const struct uvk_node *statement)
     reading->program->keymap = keymap;
     keymap->name = name != NULL ? name->text : "?";
     keymap->place = statement->child->place;
+    keymap->once_for = reading->board != NULL ? reading->board->once_for : 1000000;
+    add_default_feel(reading);
     if (name == NULL || block == NULL) {
         return;
     }

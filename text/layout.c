@@ -5,17 +5,19 @@
 #include <xkbcommon/xkbcommon.h>
 
 const char *const uvk_system_names[] = {"linux", "windows", "mac", NULL};
-const char *const uvk_layout_names[] = {"us", NULL};
+const char *const uvk_layout_names[] = {"us", "uk", "de",     "fr",      "es", "it",
+                                        "pt", "se", "dvorak", "colemak", NULL};
 
 /* What libxkbcommon calls the layouts, in the order of uvk_layout_names. */
-static const char *const symbols[] = {"us"};
+static const char *const symbols[] = {"us", "gb", "de", "fr",         "es",
+                                      "it", "pt", "se", "us(dvorak)", "us(colemak)"};
 
 /* The parts of a keymap that typing needs; the rest (media keys, lamps) costs time only. */
 static struct xkb_keymap *compile(struct xkb_context *context, const char *name)
 {
     char *text = g_strdup_printf("xkb_keymap { xkb_keycodes { include \"evdev\" };\n"
                                  "xkb_types { include \"complete\" };\n"
-                                 "xkb_compat { include \"basic\" };\n"
+                                 "xkb_compat { include \"basic+iso9995\" };\n"
                                  "xkb_symbols { include \"pc+%s\" }; };\n",
                                  name);
     struct xkb_keymap *keymap = xkb_keymap_new_from_string(

@@ -7,6 +7,9 @@
 struct lowering {
     struct uvk_program *program;
     GArray *chords; /* of struct uvk_chord_row */
+    GArray *holds;  /* of struct uvk_hold_row */
+    GArray *feels;  /* of struct uvk_feel; empty if nothing is held */
+    GArray *whens;  /* of struct uvk_when_row */
 };
 
 /* The word of a usage without modifiers. */
@@ -65,6 +68,25 @@ static uvk_action usage_action(struct lowering *lowering, const struct uvk_value
                       : UVK_MAKE_KEY(left, value->usage);
 }
 
+static uvk_action lower_value(struct lowering *lowering, const struct uvk_value *value);
+
+/* A row of the tap-hold table; the same row is kept once. */
+static uvk_action hold_action(struct lowering *lowering, const struct uvk_value *value)
+{
+    struct uvk_hold_row row = {lower_value(lowering, value->tap),
+                               lower_value(lowering, value->held), (uint8_t)value->feel};
+
+    for (guint i = 0; i < lowering->holds->len; i++) {
+        const struct uvk_hold_row *known =
+            &g_array_index(lowering->holds, struct uvk_hold_row, i);
+        if (known->tap == row.tap && known->held == row.held && known->feel == row.feel) {
+            return UVK_MAKE(UVK_HOLD, i);
+        }
+    }
+    g_array_append_val(lowering->holds, row);
+    return UVK_MAKE(UVK_HOLD, lowering->holds->len - 1);
+}
+
 static uvk_action lower_value(struct lowering *lowering, const struct uvk_value *value)
 {
     switch (value->kind) {
@@ -73,7 +95,11 @@ static uvk_action lower_value(struct lowering *lowering, const struct uvk_value 
     case UVK_VALUE_USAGE:
         return usage_action(lowering, value);
     case UVK_VALUE_LAYER:
-        return UVK_MAKE_LAYER(value->layer);
+        return UVK_MAKE_OP(UVK_LAYER, value->op, value->layer);
+    case UVK_VALUE_MODS:
+        return UVK_MAKE_OP(UVK_MODS, value->op, value->mods);
+    case UVK_VALUE_HOLD:
+        return hold_action(lowering, value);
     case UVK_VALUE_BOARD:
         return UVK_MAKE_DEVICE(UVK_DEVICE_BOARD, value->usage);
     default:
@@ -96,6 +122,40 @@ static uvk_action *lower_cells(struct lowering *lowering)
     return cells;
 }
 
+static uint16_t milliseconds(double microseconds)
+{
+    return (uint16_t)((microseconds + 999) / 1000);
+}
+
+/* Without tap-hold keys no feel is kept. */
+static void lower_feels(struct lowering *lowering)
+{
+    static const uint8_t rules[] = {0, UVK_FEEL_ON_PRESS, UVK_FEEL_ON_NESTED};
+    const struct uvk_keymap *keymap = lowering->program->keymap;
+
+    for (unsigned i = 0; i < keymap->feel_count && lowering->holds->len > 0; i++) {
+        const struct uvk_feel_text *text = &keymap->feels[i];
+        struct uvk_feel feel = {milliseconds(text->hold_after), milliseconds(text->streak),
+                                milliseconds(text->again), rules[text->decide]};
+        feel.flags |= text->alone_tap ? UVK_FEEL_ALONE_TAP : 0;
+        g_array_append_val(lowering->feels, feel);
+    }
+}
+
+static void lower_whens(struct lowering *lowering)
+{
+    const struct uvk_keymap *keymap = lowering->program->keymap;
+
+    for (unsigned i = 0; i < keymap->layer_count; i++) {
+        const struct uvk_layer_text *layer = &keymap->layers[i];
+        struct uvk_when_row row = {(uint8_t)i, (uint8_t)layer->when[0],
+                                   (uint8_t)layer->when[1]};
+        if (layer->has_when) {
+            g_array_append_val(lowering->whens, row);
+        }
+    }
+}
+
 static uint8_t *lower_switches(const struct uvk_board *board, const struct uvk_scan_plan *scan)
 {
     size_t count = (size_t)scan->line_count * scan->sense_count;
@@ -110,16 +170,68 @@ static uint8_t *lower_switches(const struct uvk_board *board, const struct uvk_s
     return switches;
 }
 
+static struct lowering begin(struct uvk_program *program)
+{
+    struct lowering lowering = {
+        .program = program,
+        .chords = g_array_new(FALSE, TRUE, sizeof(struct uvk_chord_row)),
+        .holds = g_array_new(FALSE, TRUE, sizeof(struct uvk_hold_row)),
+        .feels = g_array_new(FALSE, TRUE, sizeof(struct uvk_feel)),
+        .whens = g_array_new(FALSE, TRUE, sizeof(struct uvk_when_row)),
+    };
+    return lowering;
+}
+
+static void end(struct lowering *lowering)
+{
+    g_array_free(lowering->chords, TRUE);
+    g_array_free(lowering->holds, TRUE);
+    g_array_free(lowering->feels, TRUE);
+    g_array_free(lowering->whens, TRUE);
+}
+
+/* Write the image, or say why it cannot be. */
+static uint8_t *write_image(struct uvk_program *program, const struct uvk_image_plan *plan,
+                            uint16_t *size)
+{
+    size_t bytes = uvk_image_size(plan);
+    uint8_t *image = g_malloc(bytes);
+    enum uvk_status status = UVK_NO_SPACE;
+
+    if (plan->chord_count <= UVK_ROWS_MAX && plan->hold_count <= UVK_ROWS_MAX) {
+        status = uvk_image_write(plan, image, bytes);
+    }
+    *size = (uint16_t)bytes;
+    if (status == UVK_OK) {
+        return image;
+    }
+    if (status == UVK_NO_SPACE) {
+        uvk_say(&program->messages, 27, program->keymap->place, NULL,
+                "this keymap takes %zu bytes; an image has at most %u, and %u different chords "
+                "and tap-holds each",
+                bytes, UVK_IMAGE_MAX, UVK_ROWS_MAX);
+    } else {
+        uvk_say(&program->messages, 27, program->keymap->place, NULL,
+                "the image was refused: %s", uvk_status_text(status));
+    }
+    g_free(image);
+    return NULL;
+}
+
 uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
 {
     const struct uvk_board *board = program->board;
     const struct uvk_keymap *keymap = program->keymap;
-    struct lowering lowering = {program,
-                                g_array_new(FALSE, TRUE, sizeof(struct uvk_chord_row))};
+    struct lowering lowering = begin(program);
     struct uvk_scan_plan scan = uvk_board_scan(board);
     uvk_action *cells = lower_cells(&lowering);
     uint8_t *switches = lower_switches(board, &scan);
-    struct uvk_image_plan plan = {
+    struct uvk_image_plan plan;
+    uint8_t *image;
+
+    lower_feels(&lowering);
+    lower_whens(&lowering);
+    plan = (struct uvk_image_plan){
         .keys = (uint8_t)board->key_count,
         .layers = (uint8_t)keymap->layer_count,
         .lines = (uint8_t)scan.line_count,
@@ -127,29 +239,18 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
         .switches = switches,
         .cells = cells,
         .chords = (const struct uvk_chord_row *)(void *)lowering.chords->data,
-        .chord_count = (uint16_t)lowering.chords->len,
-        .settings = {[UVK_SET_DEBOUNCE] = (uint16_t)((board->debounce + 999) / 1000)},
+        .chord_count = (uint16_t)MIN(lowering.chords->len, UINT16_MAX),
+        .holds = (const struct uvk_hold_row *)(void *)lowering.holds->data,
+        .hold_count = (uint16_t)MIN(lowering.holds->len, UINT16_MAX),
+        .feels = (const struct uvk_feel *)(void *)lowering.feels->data,
+        .feel_count = (uint16_t)lowering.feels->len,
+        .whens = (const struct uvk_when_row *)(void *)lowering.whens->data,
+        .when_count = (uint16_t)lowering.whens->len,
+        .settings = {[UVK_SET_DEBOUNCE] = milliseconds(board->debounce),
+                     [UVK_SET_ONCE_FOR] = milliseconds(keymap->once_for)},
     };
-    size_t bytes = uvk_image_size(&plan);
-    uint8_t *image = g_malloc(bytes);
-    enum uvk_status status = UVK_NO_SPACE;
-
-    if (lowering.chords->len <= UVK_CHORDS_MAX) {
-        status = uvk_image_write(&plan, image, bytes);
-    }
-    if (status == UVK_NO_SPACE) {
-        uvk_say(&program->messages, 27, keymap->place, NULL,
-                "this keymap takes %zu bytes; an image has at most %u, and %u chords", bytes,
-                UVK_IMAGE_MAX, UVK_CHORDS_MAX);
-    } else if (status != UVK_OK) {
-        uvk_say(&program->messages, 27, keymap->place, NULL, "the image was refused: %s",
-                uvk_status_text(status));
-    }
-    *size = (uint16_t)bytes;
-    if (status != UVK_OK) {
-        g_clear_pointer(&image, g_free);
-    }
-    g_array_free(lowering.chords, TRUE);
+    image = write_image(program, &plan, size);
+    end(&lowering);
     g_free(cells);
     g_free(switches);
     return image;

@@ -192,10 +192,19 @@ const struct uvk_key_name *uvk_key_named(const char *name)
     return g_hash_table_lookup(index, name);
 }
 
+const struct uvk_value *uvk_value_tap(const struct uvk_value *value)
+{
+    return value->kind == UVK_VALUE_HOLD ? value->tap : value;
+}
+
 bool uvk_value_equal(const struct uvk_value *a, const struct uvk_value *b)
 {
+    if (a->kind == UVK_VALUE_HOLD && b->kind == UVK_VALUE_HOLD) {
+        return a->feel == b->feel && uvk_value_equal(a->tap, b->tap) &&
+               uvk_value_equal(a->held, b->held);
+    }
     return a->kind == b->kind && a->mods == b->mods && a->page == b->page &&
-           a->usage == b->usage && a->turn == b->turn && a->layer == b->layer;
+           a->usage == b->usage && a->turn == b->turn && a->layer == b->layer && a->op == b->op;
 }
 
 static void append_mods(GString *out, uint8_t mods)
@@ -224,6 +233,10 @@ static void append_usage(GString *out, const struct uvk_value *value)
     g_string_append_printf(out, "usage-0x%02x-0x%02x", value->page, value->usage);
 }
 
+/* In the order of enum uvk_layer_op and enum uvk_mods_op. */
+static const char *const layer_ops[] = {"", "toggle:", "only:", "once:"};
+static const char *const mods_ops[] = {"once:", "toggle:", "block:"};
+
 char *uvk_value_text(const struct uvk_value *value)
 {
     GString *out = g_string_new(NULL);
@@ -240,8 +253,20 @@ char *uvk_value_text(const struct uvk_value *value)
         append_usage(out, value);
         break;
     case UVK_VALUE_LAYER:
-        g_string_append_printf(out, "layer %u", value->layer);
+        g_string_append_printf(out, "%slayer %u", layer_ops[value->op], value->layer);
         break;
+    case UVK_VALUE_MODS:
+        append_mods(out, value->mods);
+        g_string_prepend(out, mods_ops[value->op]);
+        break;
+    case UVK_VALUE_HOLD: {
+        char *tap = uvk_value_text(value->tap);
+        char *held = uvk_value_text(value->held);
+        g_string_append_printf(out, "%s/%s", tap, held);
+        g_free(tap);
+        g_free(held);
+        break;
+    }
     case UVK_VALUE_BOARD:
         g_string_append(out, value->usage == 0 ? "board:bootloader" : "board:restart");
         break;

@@ -42,7 +42,7 @@ static bool find_key(struct reading *reading, const struct uvk_node *node, unsig
     }
     for (unsigned i = reading->board->key_count; i-- > 0;) {
         broken |= cells[i].kind == UVK_VALUE_BROKEN;
-        if (uvk_value_equal(&cells[i], &value)) {
+        if (uvk_value_equal(uvk_value_tap(&cells[i]), uvk_value_tap(&value))) {
             *key = i;
             found++;
         }
@@ -159,6 +159,7 @@ static bool read_expect_list(struct reading *reading, const struct uvk_node *sta
     }
     for (; first != NULL && first->kind != UVK_NODE_BLOCK; first = first->next) {
         struct uvk_value value = cell_value(reading, first);
+        value = *uvk_value_tap(&value);
         if (value.kind != UVK_VALUE_BROKEN && !may_expect(&value, step->kind)) {
             bool layers = step->kind == UVK_STEP_EXPECT_LAYERS;
             uvk_say(reading->messages, layers ? 42 : 22, first->place, NULL,
@@ -177,6 +178,41 @@ static bool read_expect_list(struct reading *reading, const struct uvk_node *sta
     return well;
 }
 
+/* expect wheel X Y: to the right and up */
+static bool read_expect_movement(struct reading *reading, const struct uvk_node *statement,
+                                 struct uvk_step *step)
+{
+    double x;
+    double y;
+
+    if (!want_number(reading, want(reading, statement, 2, UVK_NODE_NUMBER, "X and Y"), -100000,
+                     100000, "a movement", &x) ||
+        !want_number(reading, want(reading, statement, 3, UVK_NODE_NUMBER, "Y"), -100000,
+                     100000, "a movement", &y)) {
+        return false;
+    }
+    step->x = (int)x;
+    step->y = (int)y;
+    want_end(reading, statement, 4);
+    return true;
+}
+
+/* expect delay < TIME */
+static bool read_expect_delay(struct reading *reading, const struct uvk_node *statement,
+                              struct uvk_step *step)
+{
+    double time;
+
+    if (want(reading, statement, 2, UVK_NODE_LESS, "'<' and a time") == NULL ||
+        !want_time(reading, want(reading, statement, 3, UVK_NODE_TIME, "a time"), 1, TIME_MAX,
+                   &time)) {
+        return false;
+    }
+    step->time = (uint64_t)time;
+    want_end(reading, statement, 4);
+    return true;
+}
+
 struct step_rule {
     const char *word;
     enum uvk_step_kind kind;
@@ -188,9 +224,9 @@ static const struct step_rule expectations[] = {
     {"keys", UVK_STEP_EXPECT_KEYS, read_expect_list},
     {"held", UVK_STEP_EXPECT_HELD, read_expect_list},
     {"layers", UVK_STEP_EXPECT_LAYERS, read_expect_list},
-    {"pointer", 0, NULL},
-    {"wheel", 0, NULL},
-    {"delay", 0, NULL},
+    {"pointer", UVK_STEP_EXPECT_POINTER, read_expect_movement},
+    {"wheel", UVK_STEP_EXPECT_WHEEL, read_expect_movement},
+    {"delay", UVK_STEP_EXPECT_DELAY, read_expect_delay},
 };
 
 static bool read_expect(struct reading *reading, const struct uvk_node *statement,

@@ -9,9 +9,17 @@ struct own_name {
     struct uvk_place place;
     const char *name;
     enum { OWN_LAYER, OWN_LET, OWN_BROKEN } kind;
-    unsigned layer;                 /* OWN_LAYER */
-    const struct uvk_node *meaning; /* OWN_LET: its cells, linked by next */
-    bool visiting;                  /* its meaning is being worked out just now */
+    unsigned layer;                    /* OWN_LAYER */
+    const struct uvk_node *meaning;    /* OWN_LET: its cells, linked by next */
+    const struct uvk_node *parameters; /* of a let, linked by next; NULL: none */
+    bool visiting;                     /* its meaning is being worked out just now */
+};
+
+/* A parameter of a let, and what it stands for in this call. */
+struct binding {
+    const char *name;
+    struct uvk_value value;
+    const struct binding *next;
 };
 
 struct reading {
@@ -20,7 +28,9 @@ struct reading {
     struct uvk_arena *arena;
     struct uvk_board *board;
     struct uvk_keymap *keymap;
-    GArray *own;       /* of struct own_name */
+    GArray *own;                    /* of struct own_name */
+    unsigned feel;                  /* the feel that is being read */
+    const struct binding *bindings; /* of the let that is being worked out */
     GPtrArray *blocks; /* of struct uvk_node *, one for each file, in order of use */
     struct uvk_play **play_end;
 };
@@ -76,6 +86,15 @@ int want_word(struct reading *reading, const struct uvk_node *node, unsigned cod
 void read_board(struct reading *reading, const struct uvk_node *statement);
 /* Row and column of rNcM, false if TEXT is no such address. */
 bool parse_address(const char *text, unsigned *row, unsigned *col);
+
+/* feels.c */
+void read_feel(struct reading *reading, const struct uvk_node *statement);
+/* The feel of that name, -1 if there is none. The first is `default`. */
+int feel_named(const struct uvk_keymap *keymap, const char *name);
+void add_default_feel(struct reading *reading);
+
+/* settings.c: set NAME VALUE */
+void read_set(struct reading *reading, const struct uvk_node *statement);
 
 /* keymap.c */
 void read_keymap(struct reading *reading, const struct uvk_node *statement);

@@ -209,8 +209,8 @@ void read_block(struct reading *reading, const struct uvk_node *block, const str
                 continue;
             }
             if (seen && !rules[i].many) {
-                uvk_say(reading->messages, 15, word->place, NULL,
-                        "'%s' stands in %s already", rules[i].word, of);
+                uvk_say(reading->messages, 15, word->place, NULL, "'%s' stands in %s already",
+                        rules[i].word, of);
             } else {
                 rules[i].read(reading, at);
             }

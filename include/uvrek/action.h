@@ -8,9 +8,11 @@
  *    kind       15 14 13   12 .. 8                7 .. 0
  *    KEY         0  0  0   modifiers (5 bits)     usage of page 0x07, 0 = modifiers only
  *    CHORD       0  0  1   row of the chord table (13 bits)
- *    LAYER       0  1  0   0 = while held         layer
+ *    LAYER       0  1  0   enum uvk_layer_op      layer
  *    CONSUMER    0  1  1   usage of page 0x0C (13 bits)
  *    DEVICE      1  0  0   enum uvk_device        its value
+ *    HOLD        1  0  1   row of the tap-hold table (13 bits)
+ *    MODS        1  1  0   enum uvk_mods_op       modifiers, eight report bits
  *
  * The five modifier bits are control, shift, alt, gui, and "all of them the right
  * ones". Left and right mixed need the chord table.
@@ -27,7 +29,24 @@ enum uvk_action_kind {
     UVK_CHORD = 1,
     UVK_LAYER = 2,
     UVK_CONSUMER = 3,
-    UVK_DEVICE = 4
+    UVK_DEVICE = 4,
+    UVK_HOLD = 5,
+    UVK_MODS = 6
+};
+
+/* How a LAYER action switches its layer. */
+enum uvk_layer_op {
+    UVK_LAYER_WHILE = 0,  /* on while the key is down */
+    UVK_LAYER_TOGGLE = 1, /* on or off at each press */
+    UVK_LAYER_ONLY = 2,   /* all but the first off, then this one on */
+    UVK_LAYER_ONCE = 3    /* while down; after a tap for the next key only */
+};
+
+/* What a MODS action does with its modifiers. */
+enum uvk_mods_op {
+    UVK_MODS_ONCE = 0,   /* while down; after a tap for the next key only */
+    UVK_MODS_TOGGLE = 1, /* stay down until pressed again */
+    UVK_MODS_BLOCK = 2   /* are kept from the host until pressed again */
 };
 
 /* What a DEVICE action addresses. */
@@ -56,9 +75,10 @@ enum uvk_board_act { UVK_BOARD_BOOTLOADER = 0, UVK_BOARD_RESTART = 1 };
 #define UVK_BUTTONS       5
 #define UVK_CONSUMER_LAST 0x3FFu /* the last usage of page 0x0C that a report can carry */
 
-#define UVK_MAKE(kind, value)   ((uvk_action)(((unsigned)(kind) << 13) | (unsigned)(value)))
-#define UVK_MAKE_KEY(mods, use) UVK_MAKE(UVK_KEY, ((unsigned)(mods) << 8) | (unsigned)(use))
-#define UVK_MAKE_LAYER(layer)   UVK_MAKE(UVK_LAYER, (layer))
+#define UVK_MAKE(kind, value)      ((uvk_action)(((unsigned)(kind) << 13) | (unsigned)(value)))
+#define UVK_MAKE_KEY(mods, use)    UVK_MAKE(UVK_KEY, ((unsigned)(mods) << 8) | (unsigned)(use))
+#define UVK_MAKE_OP(kind, op, low) UVK_MAKE((kind), ((unsigned)(op) << 8) | (unsigned)(low))
+#define UVK_MAKE_LAYER(layer)      UVK_MAKE_OP(UVK_LAYER, UVK_LAYER_WHILE, (layer))
 #define UVK_MAKE_DEVICE(device, value)                                                         \
     UVK_MAKE(UVK_DEVICE, ((unsigned)(device) << 8) | (unsigned)(value))
 
@@ -73,13 +93,13 @@ static inline uint16_t uvk_action_value(uvk_action action)
     return action & 0x1FFFu;
 }
 
-/* KEY: the usage. LAYER: the layer. DEVICE: the value. */
+/* KEY: the usage. LAYER: the layer. DEVICE: the value. MODS: the modifiers. */
 static inline uint8_t uvk_action_low(uvk_action action)
 {
     return (uint8_t)(action & 0xFFu);
 }
 
-/* DEVICE: which one. KEY: the five modifier bits. */
+/* DEVICE: which one. KEY: the five modifier bits. LAYER, MODS: the operation. */
 static inline uint8_t uvk_action_high(uvk_action action)
 {
     return (uint8_t)((action >> 8) & 0x1Fu);

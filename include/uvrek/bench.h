@@ -64,6 +64,10 @@ bool uvk_rig_in_bootloader(const struct uvk_rig *rig);
 /* The layers that are on, latest last; their number, at most ROOM. 0: cannot be seen. */
 unsigned uvk_rig_layers(struct uvk_rig *rig, uint8_t *order, unsigned room);
 
+/* Why a key did what it did, as a person reads it, in the order of deciding. Natively only:
+ * a chip keeps no such memory. Each line is freed with the array. */
+GPtrArray *uvk_rig_decisions(struct uvk_rig *rig); /* of char * */
+
 /* ---- only with a chip ------------------------------------------------------------- */
 
 /* A control transfer to the chip (USB 2.0, 8.5.3): SETUP, then *SIZE bytes of DATA from or
@@ -85,6 +89,7 @@ struct uvk_outcome {
     const struct uvk_play *play;
     const struct uvk_step *failed; /* NULL: the play went well */
     char *expected, *got;          /* when it failed */
+    GPtrArray *decisions;          /* of char *: what led there; NULL if it went well */
     uint64_t time;                 /* microseconds that it took on the bench */
 };
 

@@ -54,6 +54,18 @@
 #ifndef UVK_USE_CHORDS /* chords that do not fit an action word */
 #define UVK_USE_CHORDS 1
 #endif
+#ifndef UVK_USE_HOLDS /* tap-hold keys */
+#define UVK_USE_HOLDS 1
+#endif
+#ifndef UVK_USE_STICKY /* toggle:, only:, once:, block: */
+#define UVK_USE_STICKY 1
+#endif
+#ifndef UVK_USE_WHENS /* layers that are on while two others are */
+#define UVK_USE_WHENS 1
+#endif
+#ifndef UVK_TRACE /* decisions that are remembered for whoever asks why, 0..255 */
+#define UVK_TRACE 64
+#endif
 
 /* Where const tables live. On AVR a plain const array would be copied to RAM. */
 #ifdef __AVR__

@@ -4,13 +4,16 @@
  *    recursion, no waiting: a process can hold as many keyboards as it likes.
  * 2. Time is passed in, in microseconds, and may wrap.
  * 3. One call of uvk_engine_pass reads the matrix once and moves what follows from it:
- *    scan -> debounce -> events -> layers -> actions -> reports.
+ *    scan -> debounce -> events -> tap-holds -> layers -> actions -> reports.
  * 4. Nothing is lost while the host does not fetch: events wait in order in the queue;
  *    when that is full, contacts are not taken over from the debouncer until there is
  *    room. Only a key that goes down AND up while the queue is full goes unseen.
  * 5. A press counts at the first contact; a release when the contact has been open for
  *    the debounce time. Debouncing costs a press no time.
- * 6. Keys that are down when the engine starts do nothing until they have come up: the
+ * 6. A tap-hold key is decided by looking ahead in the queue: the keys pressed after it wait
+ *    behind it, in order, and are then worked out on the layers that the decision leaves.
+ *    When the queue is full, the oldest is decided as held.
+ * 7. Keys that are down when the engine starts do nothing until they have come up: the
  *    key that restarted the keyboard does not restart it again.
  */
 #ifndef UVREK_ENGINE_H
@@ -56,15 +59,72 @@ struct uvk_queue {
 
 /* A key that is down and what it does until it comes up. */
 struct uvk_hold {
-    uvk_action action; /* never a CHORD: resolved when the key went down */
+    uvk_action action; /* neither CHORD nor HOLD: resolved when the key went down */
     uint8_t mods;      /* modifiers that it holds, eight report bits */
     uint8_t key;
+    bool fresh; /* nothing else was pressed since: a `once` key may still become sticky */
 };
 
 struct uvk_holds {
     struct uvk_hold list[UVK_MAX_KEYS]; /* in the order of pressing */
     uint8_t count;
 };
+
+/* Why a key does what it does. */
+enum uvk_reason {
+    UVK_WHY_PLAIN,  /* the cell says so */
+    UVK_WHY_TIME,   /* hold: down for hold-after */
+    UVK_WHY_UP,     /* tap: came up before hold-after */
+    UVK_WHY_PRESS,  /* hold: another key was pressed (on-press) */
+    UVK_WHY_NESTED, /* hold: another key was pressed and came up (on-nested) */
+    UVK_WHY_STREAK, /* tap: typed in a streak */
+    UVK_WHY_AGAIN,  /* tap: the second one, quickly */
+    UVK_WHY_ALONE,  /* tap: held in vain */
+    UVK_WHY_FULL,   /* hold: no room for more waiting events */
+    UVK_REASONS
+};
+
+/* What was decided about a key that went down. */
+struct uvk_decision {
+    uint16_t pressed, decided; /* ms, as engine.now counts */
+    uvk_action action;         /* what it does */
+    uint8_t key;
+    uint8_t cause;  /* the other key that decided it, or UVK_NO_KEY */
+    uint8_t reason; /* enum uvk_reason */
+};
+
+#if UVK_TRACE
+/* The latest decisions; the bench reads them, a small chip does not keep them. */
+struct uvk_trace {
+    struct uvk_decision list[UVK_TRACE];
+    uint32_t count; /* of all so far; the latest is at (count - 1) % UVK_TRACE */
+};
+#endif
+
+#if UVK_USE_HOLDS
+/* What deciding about tap-hold keys has to remember. */
+struct uvk_memory {
+    uint16_t pressed_at[2]; /* the last press, and the last one of another key */
+    uint8_t pressed_key[2]; /* UVK_NO_KEY: longer ago than matters */
+    uint16_t tapped_at;     /* when the latest tap of a tap-hold key came up */
+    uint8_t tapped_key;
+    uint8_t tap_key;   /* a tap-hold key that is down as a tap */
+    uint8_t alone_key; /* a tap-hold key that is held, and nothing else was pressed */
+    uvk_action alone_tap;
+    uint8_t pulse; /* alone_tap is added now: 1 it goes down next, 2 it comes up next */
+};
+#endif
+
+#if UVK_USE_STICKY
+struct uvk_sticky {
+    uint8_t mods;                             /* `once`, waiting for a key */
+    uint8_t layer;                            /* `once`, waiting for a key; 0: none */
+    uint16_t since;                           /* when the latest of them began to wait */
+    uint8_t toggled;                          /* modifiers that stay down */
+    uint8_t blocked;                          /* modifiers that do not reach the host */
+    uint8_t layers[(UVK_MAX_LAYERS + 7) / 8]; /* toggled on */
+};
+#endif
 
 #define UVK_BITMAP_BYTES   28u /* usages 0x00..0xDF */
 #define UVK_CONSUMER_SLOTS 4   /* media keys at once; a fifth waits for one to come up */
@@ -96,6 +156,15 @@ struct uvk_engine {
     struct uvk_queue queue;
     struct uvk_holds holds;
     struct uvk_reports reports;
+#if UVK_USE_HOLDS
+    struct uvk_memory memory;
+#endif
+#if UVK_USE_STICKY
+    struct uvk_sticky sticky;
+#endif
+#if UVK_TRACE
+    struct uvk_trace trace;
+#endif
     uint32_t clock_us; /* time of the latest whole millisecond */
     uint16_t now;      /* that millisecond, counted from the start; wraps */
     bool scanned;      /* the first scan has been */

@@ -69,11 +69,15 @@ GArray *uvk_host_take_presses(struct uvk_host *host); /* of struct uvk_press */
 uint8_t uvk_host_mods(const struct uvk_host *host);
 const GArray *uvk_host_held(const struct uvk_host *host); /* of struct uvk_press */
 
-/* Sum of all movement so far. */
+/* Sum of all movement since the last call; the pointer's and the wheels' apart. */
 struct uvk_movement {
-    int x, y, wheel, pan;
+    int x, y; /* right and down, or right and up of wheels */
 };
-struct uvk_movement uvk_host_movement(const struct uvk_host *host);
+struct uvk_movement uvk_host_take_pointer(struct uvk_host *host);
+struct uvk_movement uvk_host_take_wheel(struct uvk_host *host);
+
+/* When the first report since TIME came; false if none has. */
+bool uvk_host_report_since(const struct uvk_host *host, uint64_t time, uint64_t *when);
 
 /* Number of reports so far, and the time of the latest one. */
 unsigned uvk_host_reports(const struct uvk_host *host, uint64_t *latest);

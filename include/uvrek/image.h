@@ -20,20 +20,40 @@
 #define UVK_IMAGE_VERSION 1u
 #define UVK_IMAGE_MAX     65535u  /* bytes; offsets are 16 bits wide */
 #define UVK_NO_KEY        0xFFu   /* in the switch table: no switch stands here */
-#define UVK_CHORDS_MAX    0x2000u /* rows of the chord table */
+#define UVK_ROWS_MAX      0x2000u /* rows of the chord and of the tap-hold table */
 
 enum uvk_table {
     UVK_TABLE_SWITCHES = 0, /* 1 byte a row: key of each scan point, line by line */
     UVK_TABLE_SETTINGS = 1, /* 2 bytes a row, enum uvk_setting */
     UVK_TABLE_CELLS = 2,    /* 2 bytes a row: action words, layer by layer */
     UVK_TABLE_CHORDS = 3,   /* 3 bytes a row: modifiers, action word */
-    UVK_TABLES = 4
+    UVK_TABLE_HOLDS = 4,    /* 5 bytes a row: tap and held action word, row of the feels */
+    UVK_TABLE_FEELS = 5,    /* 7 bytes a row, struct uvk_feel */
+    UVK_TABLE_WHENS = 6,    /* 3 bytes a row: layer, and the two that switch it on */
+    UVK_TABLES = 7
 };
 
 enum uvk_setting {
     UVK_SET_DEBOUNCE = 0, /* milliseconds, 0..100: how long open before a release counts */
-    UVK_SETTINGS = 1
+    UVK_SET_ONCE_FOR = 1, /* milliseconds, 100..60000: how long a `once` waits for its key */
+    UVK_SETTINGS = 2
 };
+
+#define UVK_ONCE_FOR_MIN 100u
+#define UVK_ONCE_FOR_MAX 60000u
+
+/* How a tap-hold key decides. Times are milliseconds, 0..30000. */
+#define UVK_FEEL_TIME_MAX 30000u
+struct uvk_feel {
+    uint16_t hold_after; /* held this long: hold */
+    uint16_t streak;     /* another key pressed less than this before: tap, at once */
+    uint16_t again;      /* pressed again less than this after its last tap: tap, at once */
+    uint8_t flags;       /* UVK_FEEL_ bits */
+};
+#define UVK_FEEL_ON_PRESS  0x01u /* another key pressed meanwhile: hold */
+#define UVK_FEEL_ON_NESTED 0x02u /* another key pressed and released meanwhile: hold */
+#define UVK_FEEL_ALONE_TAP 0x04u /* held in vain: the tap is added at the release */
+#define UVK_FEEL_FLAGS     0x07u
 
 #define UVK_DEBOUNCE_MAX 100u
 
@@ -43,7 +63,7 @@ typedef const UVK_ROM uint8_t *uvk_image_bytes;
 struct uvk_image {
     uvk_image_bytes bytes;
     uint16_t table[UVK_TABLES]; /* byte offset */
-    uint16_t chords;            /* rows of the chord table */
+    uint16_t rows[UVK_TABLES];
     uint8_t keys, layers, lines, senses;
 };
 
@@ -62,6 +82,15 @@ uint16_t uvk_image_setting(const struct uvk_image *image, enum uvk_setting setti
 
 /* A row of the chord table: all eight modifier bits into *MODS; returns the action. */
 uvk_action uvk_image_chord(const struct uvk_image *image, uint16_t row, uint8_t *mods);
+
+/* A row of the tap-hold table: the action of a hold; that of a tap into *TAP, the row of
+ * the feels into *FEEL. */
+uvk_action uvk_image_hold(const struct uvk_image *image, uint16_t row, uvk_action *tap,
+                          uint8_t *feel);
+struct uvk_feel uvk_image_feel(const struct uvk_image *image, uint8_t row);
+
+/* A row of the `when` table: the layer; the two that it goes with into A and B. */
+uint8_t uvk_image_when(const struct uvk_image *image, uint8_t row, uint8_t *a, uint8_t *b);
 
 /* CRC-32 of SIZE more bytes; start with UVK_CRC_START, end with ~. */
 #define UVK_CRC_START 0xFFFFFFFFu

@@ -14,12 +14,27 @@ struct uvk_chord_row {
     uvk_action action;
 };
 
+struct uvk_hold_row {
+    uvk_action tap, held;
+    uint8_t feel;
+};
+
+struct uvk_when_row {
+    uint8_t layer, a, b;
+};
+
 struct uvk_image_plan {
     uint8_t keys, layers, lines, senses;
     const uint8_t *switches; /* lines x senses keys, UVK_NO_KEY where there is none */
     const uvk_action *cells; /* layers x keys */
     const struct uvk_chord_row *chords;
     uint16_t chord_count;
+    const struct uvk_hold_row *holds;
+    uint16_t hold_count;
+    const struct uvk_feel *feels;
+    uint16_t feel_count;
+    const struct uvk_when_row *whens;
+    uint16_t when_count;
     uint16_t settings[UVK_SETTINGS];
 };
 

@@ -19,7 +19,9 @@ enum uvk_value_kind {
     UVK_VALUE_NOTHING,
     UVK_VALUE_THROUGH,
     UVK_VALUE_USAGE, /* mods, page, usage, turn */
-    UVK_VALUE_LAYER, /* layer, while held */
+    UVK_VALUE_LAYER, /* op (enum uvk_layer_op), layer */
+    UVK_VALUE_MODS,  /* op (enum uvk_mods_op), mods */
+    UVK_VALUE_HOLD,  /* tap, held, feel */
     UVK_VALUE_BOARD, /* usage: enum uvk_board_act */
     UVK_VALUE_BROKEN /* a mistake that has been told */
 };
@@ -30,7 +32,13 @@ struct uvk_value {
     uint16_t page, usage; /* HID page and usage; page 7 usage 0 is modifiers alone */
     int turn;             /* of wheels: -1 or 1 */
     unsigned layer;       /* index into the keymap's layers */
+    unsigned op;
+    const struct uvk_value *tap, *held;
+    unsigned feel; /* index into the keymap's feels */
 };
+
+/* What a key's tap is: the tap of a tap-hold, or the value itself. */
+const struct uvk_value *uvk_value_tap(const struct uvk_value *value);
 
 bool uvk_value_equal(const struct uvk_value *a, const struct uvk_value *b);
 
@@ -59,13 +67,26 @@ struct uvk_board {
     unsigned row_count, col_count;
     enum uvk_flow flow;
     double debounce, settle; /* microseconds */
+    double once_for;         /* microseconds: the board's own default */
     struct uvk_key_place *keys;
     unsigned key_count, line_count;
+};
+
+enum uvk_decide { UVK_ON_TIMEOUT, UVK_ON_PRESS, UVK_ON_NESTED };
+
+/* How tap-hold keys decide; the first of a keymap is `default`. */
+struct uvk_feel_text {
+    const char *name;
+    double hold_after, streak, again; /* microseconds */
+    enum uvk_decide decide;
+    bool alone_tap;
 };
 
 struct uvk_layer_text {
     struct uvk_place place;
     const char *name;
+    bool has_when;
+    unsigned when[2];        /* layers that switch it on together */
     struct uvk_value *cells; /* one for each key of the board */
 };
 
@@ -74,20 +95,26 @@ struct uvk_keymap {
     const char *name;
     enum uvk_system system;
     struct uvk_layout *layout;
+    double once_for; /* microseconds */
+    struct uvk_feel_text *feels;
+    unsigned feel_count;
     struct uvk_layer_text *layers;
     unsigned layer_count;
 };
 
 enum uvk_step_kind {
-    UVK_STEP_DOWN,         /* key */
-    UVK_STEP_UP,           /* key */
-    UVK_STEP_TAP,          /* key, time: how long it is held */
-    UVK_STEP_WAIT,         /* time */
-    UVK_STEP_SETTLE,       /* until nothing is pending */
-    UVK_STEP_EXPECT_TEXT,  /* text */
-    UVK_STEP_EXPECT_KEYS,  /* values */
-    UVK_STEP_EXPECT_HELD,  /* values */
-    UVK_STEP_EXPECT_LAYERS /* values: LAYER */
+    UVK_STEP_DOWN,           /* key */
+    UVK_STEP_UP,             /* key */
+    UVK_STEP_TAP,            /* key, time: how long it is held */
+    UVK_STEP_WAIT,           /* time */
+    UVK_STEP_SETTLE,         /* until nothing is pending */
+    UVK_STEP_EXPECT_TEXT,    /* text */
+    UVK_STEP_EXPECT_KEYS,    /* values */
+    UVK_STEP_EXPECT_HELD,    /* values */
+    UVK_STEP_EXPECT_LAYERS,  /* values: LAYER */
+    UVK_STEP_EXPECT_POINTER, /* x, y */
+    UVK_STEP_EXPECT_WHEEL,   /* x, y */
+    UVK_STEP_EXPECT_DELAY    /* time: that long is too long */
 };
 
 struct uvk_step {
@@ -96,6 +123,7 @@ struct uvk_step {
     unsigned key;  /* index into the board's keys */
     uint64_t time; /* microseconds */
     const char *text;
+    int x, y;
     struct uvk_value *values;
     unsigned value_count;
     struct uvk_step *next;

@@ -119,7 +119,7 @@ static void wheel_and_system_keys_on_the_chip(void **state)
 {
     (void)state;
     steps("down one\ntap r0c2\ntap r0c2\nup one\ntap sleep\nexpect keys sleep");
-    assert_int_equal(uvk_host_movement(uvk_rig_host(rig)).wheel, 2);
+    steps("expect wheel 0 2");
 }
 
 static void bouncing_on_the_chip(void **state)

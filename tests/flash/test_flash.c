@@ -195,7 +195,7 @@ static void bootloader_pages_are_never_written(void **state)
 static void what_is_no_bootloader_is_recognised(void **state)
 {
     static const char talk[][11] = {"login: ", "\x01\x02\x03\x04\x05\x06\x07", "UVBENCHN",
-                                       "UVBENCHY\xff\xff", "UVBENCHY\x00\x03"};
+                                    "UVBENCHY\xff\xff", "UVBENCHY\x00\x03"};
 
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(talk); i++) {

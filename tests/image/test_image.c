@@ -60,7 +60,7 @@ static void good_image_opens(void **state)
     assert_int_equal(uvk_action_kind(uvk_image_cell(&opened, 0, 2)), UVK_CHORD);
     assert_int_equal(uvk_image_chord(&opened, 0, &mods), UVK_MAKE_KEY(0, 0x06));
     assert_int_equal(mods, 0x41);
-    assert_int_equal(opened.chords, 2);
+    assert_int_equal(opened.rows[UVK_TABLE_CHORDS], 2);
 }
 
 static void every_flipped_byte_is_refused(void **state)
@@ -169,11 +169,16 @@ static void see_through_in_a_chord_is_refused(void **state)
 
 static void writer_refuses_what_does_not_fit(void **state)
 {
-    uint8_t out[64];
+    uint8_t out[128];
     uint8_t switches[1] = {0};
     uvk_action cells[1] = {UVK_MAKE_LAYER(3)};
-    struct uvk_image_plan plan = {
-        .keys = 1, .layers = 1, .lines = 1, .senses = 1, .switches = switches, .cells = cells};
+    struct uvk_image_plan plan = {.keys = 1,
+                                  .layers = 1,
+                                  .lines = 1,
+                                  .senses = 1,
+                                  .switches = switches,
+                                  .cells = cells,
+                                  .settings = {5, 1000}};
 
     (void)state;
     assert_int_equal(uvk_image_write(&plan, out, 10), UVK_NO_SPACE);

@@ -177,20 +177,59 @@ static const struct {
      "U014 3:2 'knob' in the board: not supported yet\nU014 5:2 stagger: not supported yet\n"
      "U014 6:2 a knob: not supported yet\n"},
     {"later in keymaps",
-     KEYMAP4("feel f { hold-after 200ms; decide on-press }\n"
-             "dance one { tap tap -> f11; within 200ms }\n",
-             "a/shift ~f one\nonce:shift mod(a, b)\nknob jog a b"),
-     "U014 10:1 'feel' in the keymap: not supported yet\n"
-     "U014 11:1 'dance' in the keymap: not supported yet\n"
-     "U014 13:1 a tap-hold cell with a feel: not supported yet\n"
-     "U014 14:1 'once:': not supported yet\n"
-     "U014 14:12 a let with parameters: not supported yet\n"
-     "U014 15:1 a knob: not supported yet\n"},
-    {"later in plays",
-     KEYMAP4("", "a b\nc d") "play \"x\" {\nturn jog +2\nturn jog -1\n"
-                             "expect delay < 5ms\n}\n",
+     KEYMAP4("dance one { tap tap -> f11; within 200ms }\nfeel f { opposite-half }\n",
+             "a one\nc point-up\nknob jog a b"),
+     "U014 10:1 'dance' in the keymap: not supported yet\n"
+     "U014 11:10 'opposite-half' in a feel: not supported yet\n"
+     "U014 14:3 point-up: not supported yet\nU014 15:1 a knob: not supported yet\n"},
+    {"later in plays", KEYMAP4("", "a b\nc d") "play \"x\" {\nturn jog +2\nturn jog -1\n}\n",
      "U014 16:1 'turn' in a play: not supported yet\nU014 17:1 'turn' in a play: not supported "
-     "yet\nU014 18:8 'delay' in a play: not supported yet\n"},
+     "yet\n"},
+    /* feels, tap-holds, sticky cells */
+    {"feel",
+     KEYMAP4("feel f { hold-after 0ms; decide on-nest; streak 40s; alone not }\n"
+             "feel f { }\nfeel { }\n",
+             "a/shift ~f b/ctrl ~g\nc ~f d"),
+     "U017 10:21 this time is from 1ms to 30000ms, this is 0ms\n"
+     "U012 10:33 no such rule; there is: on-timeout, on-press, on-nested | did you mean "
+     "'on-nested'?\n"
+     "U017 10:49 this time is from 0ms to 30000ms, this is 40000ms\n"
+     "U012 10:60 no such word; there is: hold, tap\n"
+     "U015 11:6 the feel 'f' is defined already\nU012 12:5 expected the feel's name\n"
+     "U021 14:12 no feel 'g'\nU022 15:1 a feel is for tap-hold cells, this is none\n"},
+    {"sides of a tap-hold", KEYMAP4("let x1 = a/shift\n", "x1/ctrl ./a\na/. a/b/c"),
+     "U022 12:1 a tap-hold cannot be a side of a tap-hold\n"
+     "U022 12:9 '.' cannot be a side of a tap-hold\n"
+     "U022 13:3 '.' cannot be a side of a tap-hold\n"
+     "U022 13:9 a tap-hold has two sides: tap and held\n"},
+    {"parameters",
+     KEYMAP4("let m1(x1, y1) = x1/y1\nlet n1(3) = a\nlet r1(x1) = r1(x1)\n",
+             "m1 m1(a)\nr1(a) q9(a)"),
+     "U012 11:8 expected the name of a parameter\n"
+     "U026 12:5 'r1' is defined by itself\n"
+     "U022 14:1 'm1' has parameters: m1(...)\nU022 14:4 'm1' takes 2, this gives 1\n"
+     "U021 15:7 no key or name 'q9' | did you mean 'q'?\n"},
+    {"sticky", KEYMAP4("", "toggle:a once:volume-up\nonly:shift block:base"),
+     "U022 11:8 'toggle:' is for layers and modifiers\n"
+     "U022 11:15 'once:' is for layers and modifiers\n"
+     "U022 12:6 'only:' is for layers\nU022 12:18 'block:' is for modifiers\n"},
+    {"when",
+     BOARD4 "keymap k {\nlayer base { a b c d }\nlayer x1 when base+x1 { . . . . }\n"
+            "layer x2 when base+a { . . . . }\nlayer x3 wen base { . . . . }\n"
+            "layer x4 when base { . . . . }\nlayer x5 when base+x4+x3 { . . . . }\n}\n",
+     "U042 11:20 this is no other layer\nU042 12:20 this is no other layer\n"
+     "U012 13:10 expected 'when' or '{'\n"
+     "U012 14:15 expected two layers, as in 'when nav+num'\n"
+     "U012 15:23 expected two layers\n"},
+    {"settings", KEYMAP4("set once-for 1ms\nset onse-for 1s\nset debounce 3\n", "a b\nc d"),
+     "U017 10:14 this time is from 100ms to 60000ms, this is 1ms\n"
+     "U012 11:5 no such setting; there is: debounce, once-for | did you mean 'once-for'?\n"
+     "U012 12:14 expected a time\n"},
+    {"expectations of movement and delay",
+     KEYMAP4("", "a b\nc d") "play \"x\" {\nexpect wheel 1\nexpect delay 5ms\nexpect pointer a "
+                             "b\n}\n",
+     "U012 16:15 expected Y\nU012 17:14 expected '<' and a time\n"
+     "U012 18:16 expected X and Y\n"},
 };
 
 static void each_mistake_has_its_message(void **state)

@@ -303,6 +303,42 @@ static void layout_types_what_it_finds(void **state)
     g_string_free(text, TRUE);
 }
 
+/* Which key types a character depends on the host's layout. */
+static void layouts_differ(void **state)
+{
+    static const struct {
+        const char *layout, *cell, *value;
+    } cells[] = {
+        {"de", "'z'", "y"},
+        {"de", "'\\u{e4}'", "quote"},
+        {"de", "'@'", "right-alt+q"},
+        {"fr", "'a'", "q"},
+        {"fr", "'1'", "shift+1"},
+        {"uk", "'\\u{a3}'", "shift+3"},
+        {"es", "'\\u{f1}'", "semicolon"},
+        {"se", "'\\u{e5}'", "left-bracket"},
+        {"it", "'\\u{e8}'", "left-bracket"},
+        {"pt", "'\\u{e7}'", "semicolon"},
+        {"dvorak", "'o'", "s"},
+        {"colemak", "'e'", "k"},
+    };
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(cells); i++) {
+        char *text =
+            g_strdup_printf(BOARD9 "keymap k { host linux %s\n"
+                                   "layer base { a b c; d %s f; g h i } }\n"
+                                   "play \"x\" { tap %s; expect keys %s }\n",
+                            cells[i].layout, cells[i].cell, cells[i].cell, cells[i].cell);
+        struct uvk_program *program = good_program(text);
+        char *got = uvk_value_text(&program->keymap->layers[0].cells[4]);
+        assert_string_equal(got, cells[i].value);
+        g_free(got);
+        g_free(text);
+        uvk_program_free(program);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -318,6 +354,7 @@ int main(void)
         cmocka_unit_test(files_that_cannot_be_read),
         cmocka_unit_test(steps_are_read_one_by_one),
         cmocka_unit_test(layout_types_what_it_finds),
+        cmocka_unit_test(layouts_differ),
     };
     return cmocka_run_group_tests_name("text", tests, NULL, NULL);
 }

@@ -1,0 +1,189 @@
+/* decide.c - tap or hold: what a tap-hold key comes to, seen from the keys behind it.
+ *
+ * Nothing is kept about a key that is undecided but its event, first in the queue; each pass
+ * asks again, with what has come since. */
+#include "parts.h"
+
+#if UVK_USE_HOLDS
+
+/* Times are 16 bits wide; what is older than this is forgotten. */
+#define FORGET_AFTER (UVK_FEEL_TIME_MAX + 1000u)
+
+static uint16_t since(uint16_t now, uint16_t then)
+{
+    return (uint16_t)(now - then);
+}
+
+/* Was another key than KEY pressed less than TIME before AT? */
+static bool in_streak(const struct uvk_memory *memory, uint8_t key, uint16_t at, uint16_t time)
+{
+    uint8_t last = memory->pressed_key[0] == key ? 1 : 0;
+
+    return memory->pressed_key[last] != UVK_NO_KEY &&
+           since(at, memory->pressed_at[last]) < time;
+}
+
+static bool is_again(const struct uvk_memory *memory, uint8_t key, uint16_t at, uint16_t time)
+{
+    return memory->tapped_key == key && since(at, memory->tapped_at) < time;
+}
+
+/* Did KEY go down among the waiting events before INDEX? */
+static bool pressed_before(const struct uvk_queue *queue, uint8_t index, uint8_t key)
+{
+    for (uint8_t i = 1; i < index; i++) {
+        const struct uvk_event *event = uvk_queue_at(queue, i);
+        if (event->down && event->key == key) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* What one waiting event says about the undecided KEY; UVK_WHY_PLAIN: nothing. */
+static enum uvk_reason ask_event(const struct uvk_queue *queue, uint8_t index, uint8_t key,
+                                 uint8_t flags)
+{
+    const struct uvk_event *event = uvk_queue_at(queue, index);
+
+    if (event->key == key) {
+        return event->down ? UVK_WHY_PLAIN : UVK_WHY_UP;
+    }
+    if (event->down) {
+        return (flags & UVK_FEEL_ON_PRESS) ? UVK_WHY_PRESS : UVK_WHY_PLAIN;
+    }
+    return (flags & UVK_FEEL_ON_NESTED) && pressed_before(queue, index, event->key)
+               ? UVK_WHY_NESTED
+               : UVK_WHY_PLAIN;
+}
+
+/* The waiting events in order, as far as they came before the time was over. */
+static enum uvk_reason ask_events(const struct uvk_engine *engine, const struct uvk_feel *feel,
+                                  struct uvk_decision *decision)
+{
+    const struct uvk_queue *queue = &engine->queue;
+
+    for (uint8_t i = 1; i < queue->count; i++) {
+        const struct uvk_event *event = uvk_queue_at(queue, i);
+        enum uvk_reason reason;
+        if (since(event->at, decision->pressed) >= feel->hold_after) {
+            break;
+        }
+        reason = ask_event(queue, i, decision->key, feel->flags);
+        if (reason != UVK_WHY_PLAIN) {
+            decision->decided = event->at;
+            decision->cause = reason == UVK_WHY_UP ? UVK_NO_KEY : event->key;
+            return reason;
+        }
+    }
+    if (since(engine->now, decision->pressed) >= feel->hold_after) {
+        decision->decided = (uint16_t)(decision->pressed + feel->hold_after);
+        return UVK_WHY_TIME;
+    }
+    return queue->count == UVK_QUEUE ? UVK_WHY_FULL : UVK_WHY_PLAIN;
+}
+
+static enum uvk_reason reason_for(const struct uvk_engine *engine, const struct uvk_feel *feel,
+                                  struct uvk_decision *decision)
+{
+    const struct uvk_memory *memory = &engine->memory;
+
+    decision->decided = decision->pressed;
+    if (in_streak(memory, decision->key, decision->pressed, feel->streak)) {
+        return UVK_WHY_STREAK;
+    }
+    if (is_again(memory, decision->key, decision->pressed, feel->again)) {
+        return UVK_WHY_AGAIN;
+    }
+    return ask_events(engine, feel, decision);
+}
+
+static bool is_tap(uint8_t reason)
+{
+    return reason == UVK_WHY_UP || reason == UVK_WHY_STREAK || reason == UVK_WHY_AGAIN;
+}
+
+bool uvk_decide(struct uvk_engine *engine, uvk_action cell, uvk_action *action,
+                struct uvk_decision *decision)
+{
+    struct uvk_feel feel;
+    uvk_action held;
+    uvk_action tap;
+    uint8_t row;
+
+    if (uvk_action_kind(cell) != UVK_HOLD) {
+        return true;
+    }
+    held = uvk_image_hold(&engine->image, uvk_action_value(cell), &tap, &row);
+    feel = uvk_image_feel(&engine->image, row);
+    decision->reason = (uint8_t)reason_for(engine, &feel, decision);
+    if (decision->reason == UVK_WHY_PLAIN) {
+        return false;
+    }
+    *action = is_tap(decision->reason) ? tap : held;
+    return true;
+}
+
+/* A hold by time that nothing has used yet may become a tap after all. */
+static void arm_alone(struct uvk_engine *engine, const struct uvk_decision *decision,
+                      uvk_action cell)
+{
+    struct uvk_memory *memory = &engine->memory;
+    uvk_action tap;
+    uint8_t row;
+
+    (void)uvk_image_hold(&engine->image, uvk_action_value(cell), &tap, &row);
+    if (decision->reason == UVK_WHY_TIME &&
+        (uvk_image_feel(&engine->image, row).flags & UVK_FEEL_ALONE_TAP)) {
+        memory->alone_key = decision->key;
+        memory->alone_tap = tap;
+    }
+}
+
+void uvk_decide_pressed(struct uvk_engine *engine, const struct uvk_decision *decision,
+                        uvk_action cell)
+{
+    struct uvk_memory *memory = &engine->memory;
+
+    memory->alone_key = UVK_NO_KEY;
+    if (memory->pressed_key[0] != decision->key) {
+        memory->pressed_key[1] = memory->pressed_key[0];
+        memory->pressed_at[1] = memory->pressed_at[0];
+        memory->pressed_key[0] = decision->key;
+    }
+    memory->pressed_at[0] = decision->pressed;
+    if (uvk_action_kind(cell) == UVK_HOLD) {
+        arm_alone(engine, decision, cell);
+        memory->tap_key = is_tap(decision->reason) ? decision->key : memory->tap_key;
+    }
+}
+
+void uvk_decide_released(struct uvk_engine *engine, const struct uvk_event *event)
+{
+    struct uvk_memory *memory = &engine->memory;
+
+    if (event->key == memory->tap_key) {
+        memory->tapped_key = event->key;
+        memory->tapped_at = event->at;
+        memory->tap_key = UVK_NO_KEY;
+    }
+    if (event->key == memory->alone_key) {
+        memory->pulse = 1;
+    }
+}
+
+void uvk_decide_age(struct uvk_engine *engine)
+{
+    struct uvk_memory *memory = &engine->memory;
+
+    for (uint8_t i = 0; i < 2; i++) {
+        if (since(engine->now, memory->pressed_at[i]) > FORGET_AFTER) {
+            memory->pressed_key[i] = UVK_NO_KEY;
+        }
+    }
+    if (since(engine->now, memory->tapped_at) > FORGET_AFTER) {
+        memory->tapped_key = UVK_NO_KEY;
+    }
+}
+
+#endif

@@ -1,0 +1,100 @@
+/* Every play beside this file, natively and as machine code on the simulated chip. */
+#include "../support.h"
+
+#include <stdio.h>
+
+#define FOLDER SOURCE_FOLDER "/tests/plays"
+
+static unsigned played;
+
+/* All plays of FILE; FIRMWARE NULL: natively. The number that failed. */
+static unsigned play_file(struct uvk_program *program, const uint8_t *image, uint16_t size,
+                          const struct uvk_firmware *firmware, uint32_t seed)
+{
+    struct uvk_rig_options options = {.seed = seed, .bounce = UVK_BOUNCE_DEFAULT};
+    unsigned failed = 0;
+
+    for (const struct uvk_play *play = program->plays; play != NULL; play = play->next) {
+        struct uvk_outcome outcome = {.play = play};
+        GError *error = NULL;
+        struct uvk_rig *rig = firmware != NULL
+                                  ? uvk_rig_chip(program, firmware->code, firmware->size,
+                                                 firmware->elf, &options, &error)
+                                  : uvk_rig_native(program, image, size, &options, &error);
+        int result = rig != NULL ? uvk_play_run(program, rig, play, &outcome, &error) : -1;
+        if (result != 1) {
+            print_error("%s, %s: expected %s, got %s\n", firmware != NULL ? "chip" : "native",
+                        play->name, outcome.expected, outcome.got);
+            failed++;
+        }
+        for (guint i = 0; outcome.decisions != NULL && i < outcome.decisions->len; i++) {
+            print_error("    %s\n", (char *)g_ptr_array_index(outcome.decisions, i));
+        }
+        g_clear_error(&error);
+        uvk_outcome_clear(&outcome);
+        uvk_rig_free(rig);
+        played++;
+    }
+    return failed;
+}
+
+static void run_file(const char *name, bool on_chip)
+{
+    char *path = g_build_filename(FOLDER, name, NULL);
+    char *cache = g_build_filename(scratch_folder(), "cache", NULL);
+    struct uvk_build_options options = {.cache = cache};
+    struct uvk_program *program = uvk_program_load(path);
+    struct uvk_firmware *firmware = NULL;
+    GError *error = NULL;
+    uint16_t size;
+    uint8_t *image;
+    unsigned failed;
+
+    for (guint i = 0; i < program->messages.list->len; i++) {
+        char *shown = uvk_message_render(g_ptr_array_index(program->messages.list, i), false);
+        print_error("%s", shown);
+        g_free(shown);
+    }
+    assert_int_equal(program->messages.errors, 0);
+    image = uvk_lower(program, &size);
+    assert_non_null(image);
+    if (on_chip) {
+        firmware = uvk_build(program, &options, &error);
+        assert_null(error);
+    }
+    failed = play_file(program, image, size, firmware, 1);
+    failed += play_file(program, image, size, firmware, 77);
+    uvk_firmware_free(firmware);
+    g_free(image);
+    uvk_program_free(program);
+    g_free(path);
+    g_free(cache);
+    assert_int_equal(failed, 0);
+}
+
+#define FILES(X) X(tap_hold, "tap-hold.uvk") X(layers, "layers.uvk")
+
+#define TESTS(name, file)                                                                      \
+    static void name##_natively(void **state)                                                  \
+    {                                                                                          \
+        (void)state;                                                                           \
+        run_file(file, false);                                                                 \
+    }                                                                                          \
+    static void name##_on_the_chip(void **state)                                               \
+    {                                                                                          \
+        (void)state;                                                                           \
+        run_file(file, true);                                                                  \
+    }
+FILES(TESTS)
+
+#define ENTRIES(name, file)                                                                    \
+    cmocka_unit_test(name##_natively), cmocka_unit_test(name##_on_the_chip),
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {FILES(ENTRIES)};
+    int failed = cmocka_run_group_tests_name("plays", tests, NULL, NULL);
+
+    printf("%u plays were run\n", played);
+    return failed;
+}

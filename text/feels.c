@@ -1,0 +1,123 @@
+/* feels.c - feel NAME { ... }: how tap-hold keys decide. */
+#include "reading.h"
+
+#include "uvrek/image.h"
+
+#include <string.h>
+
+#define FEELS_MAX  255u
+#define HOLD_AFTER 200000.0 /* microseconds, if nothing is said */
+#define TIME_MAX   (UVK_FEEL_TIME_MAX * 1000.0)
+
+int feel_named(const struct uvk_keymap *keymap, const char *name)
+{
+    for (unsigned i = 0; i < keymap->feel_count; i++) {
+        if (strcmp(keymap->feels[i].name, name) == 0) {
+            return (int)i;
+        }
+    }
+    return -1;
+}
+
+static struct uvk_feel_text *add_feel(struct reading *reading, const char *name)
+{
+    struct uvk_keymap *keymap = reading->keymap;
+    struct uvk_feel_text *feel = &keymap->feels[keymap->feel_count++];
+
+    /* what a feel does not say is as the language has it, whatever `default` says */
+    *feel = (struct uvk_feel_text){.name = name, .hold_after = HOLD_AFTER};
+    return feel;
+}
+
+void add_default_feel(struct reading *reading)
+{
+    reading->keymap->feels =
+        uvk_arena_take(reading->arena, (FEELS_MAX + 1) * sizeof(struct uvk_feel_text));
+    (void)add_feel(reading, "default");
+}
+
+static struct uvk_feel_text *current(struct reading *reading)
+{
+    return &reading->keymap->feels[reading->feel];
+}
+
+static void read_time(struct reading *reading, const struct uvk_node *statement, double least,
+                      double *out)
+{
+    const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
+
+    if (want_time(reading, node, least, TIME_MAX, out)) {
+        want_end(reading, statement, 2);
+    }
+}
+
+static void read_hold_after(struct reading *reading, const struct uvk_node *statement)
+{
+    read_time(reading, statement, 1000, &current(reading)->hold_after);
+}
+
+static void read_streak(struct reading *reading, const struct uvk_node *statement)
+{
+    read_time(reading, statement, 0, &current(reading)->streak);
+}
+
+static void read_again(struct reading *reading, const struct uvk_node *statement)
+{
+    read_time(reading, statement, 0, &current(reading)->again);
+}
+
+static void read_decide(struct reading *reading, const struct uvk_node *statement)
+{
+    static const char *const rules[] = {"on-timeout", "on-press", "on-nested", NULL};
+    int rule = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a rule"), 12,
+                         rules, "rule");
+
+    if (rule >= 0) {
+        current(reading)->decide = (enum uvk_decide)rule;
+        want_end(reading, statement, 2);
+    }
+}
+
+static void read_alone(struct reading *reading, const struct uvk_node *statement)
+{
+    static const char *const words[] = {"hold", "tap", NULL};
+    int word = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "hold or tap"), 12,
+                         words, "word");
+
+    if (word >= 0) {
+        current(reading)->alone_tap = word == 1;
+        want_end(reading, statement, 2);
+    }
+}
+
+static const struct rule feel_rules[] = {
+    {"hold-after", read_hold_after, false}, {"decide", read_decide, false},
+    {"streak", read_streak, false},         {"again", read_again, false},
+    {"alone", read_alone, false},           {"opposite-half", NULL, false},
+};
+
+void read_feel(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "the feel's name");
+    const struct uvk_node *block = want_block(reading, statement);
+
+    if (name == NULL || block == NULL) {
+        return;
+    }
+    want_end(reading, statement, 2);
+    if (strcmp(name->text, "default") == 0) {
+        reading->feel = 0;
+    } else if (feel_named(reading->keymap, name->text) >= 0) {
+        uvk_say(reading->messages, 15, name->place, NULL, "the feel '%s' is defined already",
+                name->text);
+        return;
+    } else if (reading->keymap->feel_count == FEELS_MAX) {
+        uvk_say(reading->messages, 27, name->place, NULL, "a keymap has at most %u feels",
+                FEELS_MAX);
+        return;
+    } else {
+        reading->feel = reading->keymap->feel_count;
+        (void)add_feel(reading, name->text);
+    }
+    read_block(reading, block, feel_rules, G_N_ELEMENTS(feel_rules), "a feel");
+}
