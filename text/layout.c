@@ -57,27 +57,39 @@ static void silent(struct xkb_context *context, enum xkb_log_level level, const 
     (void)arguments;
 }
 
+/* Go from the modifiers BEFORE to NOW; libxkbcommon counts presses, so only changes. */
+static void change_mods(struct xkb_state *state, uint8_t before, uint8_t now)
+{
+    for (unsigned bit = 0; bit < 8; bit++) {
+        if ((before ^ now) >> bit & 1) {
+            xkb_state_update_key(state, (xkb_keycode_t)code_of_usage[0xE0 + bit] + XKB_FIRST,
+                                 (now >> bit & 1) ? XKB_KEY_DOWN : XKB_KEY_UP);
+        }
+    }
+}
+
 /* What a key gives with nothing held, shift, AltGr, and both, in order of ease. */
 static void index_key(struct uvk_layout *layout, struct xkb_state *state, uint8_t usage)
 {
     static const uint8_t tries[] = {0x00, 0x02, 0x40, 0x42};
     xkb_keycode_t code = (xkb_keycode_t)code_of_usage[usage] + XKB_FIRST;
+    uint8_t before = 0;
 
     for (size_t i = 0; i < G_N_ELEMENTS(tries); i++) {
-        gunichar character;
         gpointer value = GUINT_TO_POINTER((guint)tries[i] << 8 | usage);
-        for (unsigned bit = 0; bit < 8; bit++) {
-            xkb_state_update_key(state, (xkb_keycode_t)code_of_usage[0xE0 + bit] + XKB_FIRST,
-                                 (tries[i] >> bit & 1) ? XKB_KEY_DOWN : XKB_KEY_UP);
-        }
+        gpointer known;
+        gunichar character;
+        change_mods(state, before, tries[i]);
+        before = tries[i];
         character = xkb_state_key_get_utf32(state, code);
         character = character == '\r' ? '\n' : character;
-        gpointer known = g_hash_table_lookup(layout->keys, GUINT_TO_POINTER(character));
+        known = g_hash_table_lookup(layout->keys, GUINT_TO_POINTER(character));
         if (character != 0 &&
             (known == NULL || (GPOINTER_TO_UINT(known) >> 8) > (guint)tries[i])) {
             g_hash_table_insert(layout->keys, GUINT_TO_POINTER(character), value);
         }
     }
+    change_mods(state, before, 0);
 }
 
 static void index_keys(struct uvk_layout *layout)
