@@ -362,9 +362,7 @@ int uvk_play_run(const struct uvk_program *program, struct uvk_rig *rig,
         result = uvk_step_run(program, rig, step, outcome, error);
     }
     outcome->time = uvk_rig_now(rig) - start;
-    if (result == 0) {
-        outcome->decisions = uvk_rig_decisions(rig);
-    }
+    outcome->decisions = uvk_rig_decisions(rig);
     return result;
 }
 

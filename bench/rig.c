@@ -43,6 +43,16 @@ static gint by_time(gconstpointer a, gconstpointer b)
     return (left->at > right->at) - (left->at < right->at);
 }
 
+/* A finger that comes back ends the chatter of what it did before. */
+static void forget_changes(struct uvk_rig *rig, unsigned key)
+{
+    for (guint i = rig->changes->len; i-- > 0;) {
+        if (g_array_index(rig->changes, struct contact_change, i).key == key) {
+            g_array_remove_index(rig->changes, i);
+        }
+    }
+}
+
 /* The contact makes or breaks, then chatters for a while: closed and open for 20 to 300
  * microseconds in turn. */
 void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down)
@@ -52,6 +62,7 @@ void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down)
     struct contact_change change = {start, key, down};
 
     rig->touched = rig->now;
+    forget_changes(rig, key);
     for (;;) {
         g_array_append_val(rig->changes, change);
         change.at += 20000u + random_below(rig, 280000u);

@@ -13,6 +13,7 @@ struct playing {
     uint16_t image_size;
     struct uvk_firmware *firmware; /* NULL: natively */
     JsonBuilder *json;             /* NULL: for people */
+    bool why;                      /* print the decisions of every play */
     unsigned count, failed;
 };
 
@@ -30,19 +31,19 @@ static struct uvk_rig *new_rig(const struct playing *playing, GError **error)
 /* The last decisions before the failure say most. */
 #define DECISIONS_SHOWN 8u
 
-static void print_decisions(const GPtrArray *decisions)
+static void print_decisions(const GPtrArray *decisions, guint most)
 {
-    guint first = decisions->len > DECISIONS_SHOWN ? decisions->len - DECISIONS_SHOWN : 0;
+    guint first = decisions->len > most ? decisions->len - most : 0;
 
-    if (decisions->len > 0) {
-        printf("        decisions that led there%s:\n", first > 0 ? " (the last ones)" : "");
+    if (first > 0) {
+        printf("          ... the last %u decisions:\n", most);
     }
     for (guint i = first; i < decisions->len; i++) {
         printf("          %s\n", (char *)g_ptr_array_index(decisions, i));
     }
 }
 
-static void print_outcome(const struct uvk_outcome *outcome)
+static void print_outcome(const struct uvk_outcome *outcome, bool why)
 {
     const char *green = on_terminal() ? "\033[32m" : "";
     const char *red = on_terminal() ? "\033[1;31m" : "";
@@ -52,6 +53,9 @@ static void print_outcome(const struct uvk_outcome *outcome)
     if (outcome->failed == NULL) {
         printf("%swell%s    %s (%u ms)\n", green, off, outcome->play->name,
                (unsigned)(outcome->time / 1000));
+        if (why) {
+            print_decisions(outcome->decisions, G_MAXUINT);
+        }
         return;
     }
     position = uvk_place_position(outcome->failed->place);
@@ -59,7 +63,7 @@ static void print_outcome(const struct uvk_outcome *outcome)
     printf("        %s:%u:%u: after %u ms\n", outcome->failed->place.source->path,
            position.line, position.column, (unsigned)(outcome->time / 1000));
     printf("          expected %s\n          got      %s\n", outcome->expected, outcome->got);
-    print_decisions(outcome->decisions);
+    print_decisions(outcome->decisions, why ? G_MAXUINT : DECISIONS_SHOWN);
 }
 
 static void outcome_to_json(JsonBuilder *json, const struct uvk_outcome *outcome)
@@ -92,7 +96,7 @@ static bool play_one(struct playing *playing, const struct uvk_play *play, GErro
         if (playing->json != NULL) {
             outcome_to_json(playing->json, &outcome);
         } else {
-            print_outcome(&outcome);
+            print_outcome(&outcome, playing->why);
         }
     }
     uvk_outcome_clear(&outcome);
@@ -143,9 +147,10 @@ static bool prepare(struct playing *playing, bool on_chip, GError **error)
     return playing->image != NULL;
 }
 
-static int play(const char *path, bool on_chip, bool as_json, uint32_t seed)
+static int play(const char *path, bool on_chip, bool as_json, bool why, uint32_t seed)
 {
-    struct playing playing = {.options = {.seed = seed, .bounce = UVK_BOUNCE_DEFAULT}};
+    struct playing playing = {.why = why,
+                              .options = {.seed = seed, .bounce = UVK_BOUNCE_DEFAULT}};
     GError *error = NULL;
     int status;
 
@@ -169,10 +174,13 @@ static int run(int argc, char **argv)
 {
     gboolean as_json = FALSE;
     gboolean on_chip = FALSE;
+    gboolean why = FALSE;
     gint seed = 1;
     const GOptionEntry entries[] = {
         {"chip", 0, 0, G_OPTION_ARG_NONE, &on_chip,
          "Build the firmware and run its machine code on a simulated chip", NULL},
+        {"why", 0, 0, G_OPTION_ARG_NONE, &why,
+         "Show every decision of every play (natively only)", NULL},
         {"seed", 0, 0, G_OPTION_ARG_INT, &seed, "How the contacts bounce", "N"},
         {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
         G_OPTION_ENTRY_NULL};
@@ -183,7 +191,7 @@ static int run(int argc, char **argv)
         return status;
     }
     file = only_file(&command_play, argc, argv);
-    return file != NULL ? play(file, on_chip, as_json, (uint32_t)seed) : STATUS_NOT_DONE;
+    return file != NULL ? play(file, on_chip, as_json, why, (uint32_t)seed) : STATUS_NOT_DONE;
 }
 
 const struct command command_play = {"play", "FILE",

@@ -89,7 +89,7 @@ struct uvk_outcome {
     const struct uvk_play *play;
     const struct uvk_step *failed; /* NULL: the play went well */
     char *expected, *got;          /* when it failed */
-    GPtrArray *decisions;          /* of char *: what led there; NULL if it went well */
+    GPtrArray *decisions;          /* of char *, see uvk_rig_decisions */
     uint64_t time;                 /* microseconds that it took on the bench */
 };
 

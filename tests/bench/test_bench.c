@@ -375,6 +375,19 @@ static void wheel_moves(void **state)
     desk_close(&desk);
 }
 
+/* A key that is let go while its contact still chatters stays up. */
+static void quick_finger_ends_the_chatter(void **state)
+{
+    (void)state;
+    for (uint32_t seed = 1; seed <= 50; seed++) {
+        struct uvk_rig_options options = {.seed = seed, .bounce = 10000};
+        struct desk desk;
+        desk_open(&desk, KEYMAP9("a b c; d e f; g h i"), &options);
+        desk_do(&desk, "wait 20ms\ndown a\nwait 1ms\nup a\nsettle\nexpect held nothing");
+        desk_close(&desk);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -396,6 +409,7 @@ int main(void)
         cmocka_unit_test(failing_expectation_shows_both_sides),
         cmocka_unit_test(every_expectation_can_fail),
         cmocka_unit_test(restart_lets_go_of_everything),
+        cmocka_unit_test(quick_finger_ends_the_chatter),
         cmocka_unit_test(wheel_moves),
     };
     return cmocka_run_group_tests_name("bench", tests, NULL, NULL);
