@@ -159,9 +159,16 @@ static char *action_text(const struct uvk_program *program, const struct uvk_val
 
 static char *key_text(const struct uvk_program *program, uint8_t key)
 {
-    const struct uvk_key_place *place = &program->board->keys[key];
-    char *tap = action_text(program, &program->keymap->layers[0].cells[key]);
-    char *text = g_strdup_printf("%s (r%uc%u)", tap, place->row, place->col);
+    const struct uvk_key_place *place;
+    char *tap;
+    char *text;
+
+    if (key >= UVK_SOURCE_COMBO) {
+        return g_strdup("a combo");
+    }
+    place = &program->board->keys[key];
+    tap = action_text(program, &program->keymap->layers[0].cells[key]);
+    text = g_strdup_printf("%s (r%uc%u)", tap, place->row, place->col);
 
     g_free(tap);
     return text;
@@ -176,6 +183,7 @@ static const char *const reasons[UVK_REASONS] = {
     [UVK_WHY_STREAK] = "tap: typed in a streak",
     [UVK_WHY_AGAIN] = "tap: again, quickly",
     [UVK_WHY_ALONE] = "the tap is added: it was held in vain",
+    [UVK_WHY_COMBO] = "its keys were pressed together",
     [UVK_WHY_FULL] = "hold: too many keys were waiting",
 };
 

@@ -29,7 +29,7 @@ static bool is_again(const struct uvk_memory *memory, uint8_t key, uint16_t at, 
 }
 
 /* Did KEY go down among the waiting events before INDEX? */
-static bool pressed_before(const struct uvk_queue *queue, uint8_t index, uint8_t key)
+static bool pressed_before(struct uvk_queue *queue, uint8_t index, uint8_t key)
 {
     for (uint8_t i = 1; i < index; i++) {
         const struct uvk_event *event = uvk_queue_at(queue, i);
@@ -41,7 +41,7 @@ static bool pressed_before(const struct uvk_queue *queue, uint8_t index, uint8_t
 }
 
 /* What one waiting event says about the undecided KEY; UVK_WHY_PLAIN: nothing. */
-static enum uvk_reason ask_event(const struct uvk_queue *queue, uint8_t index, uint8_t key,
+static enum uvk_reason ask_event(struct uvk_queue *queue, uint8_t index, uint8_t key,
                                  uint8_t flags)
 {
     const struct uvk_event *event = uvk_queue_at(queue, index);
@@ -58,10 +58,10 @@ static enum uvk_reason ask_event(const struct uvk_queue *queue, uint8_t index, u
 }
 
 /* The waiting events in order, as far as they came before the time was over. */
-static enum uvk_reason ask_events(const struct uvk_engine *engine, const struct uvk_feel *feel,
+static enum uvk_reason ask_events(struct uvk_engine *engine, const struct uvk_feel *feel,
                                   struct uvk_decision *decision)
 {
-    const struct uvk_queue *queue = &engine->queue;
+    struct uvk_queue *queue = &engine->queue;
 
     for (uint8_t i = 1; i < queue->count; i++) {
         const struct uvk_event *event = uvk_queue_at(queue, i);
@@ -83,7 +83,7 @@ static enum uvk_reason ask_events(const struct uvk_engine *engine, const struct 
     return queue->count == UVK_QUEUE ? UVK_WHY_FULL : UVK_WHY_PLAIN;
 }
 
-static enum uvk_reason reason_for(const struct uvk_engine *engine, const struct uvk_feel *feel,
+static enum uvk_reason reason_for(struct uvk_engine *engine, const struct uvk_feel *feel,
                                   struct uvk_decision *decision)
 {
     const struct uvk_memory *memory = &engine->memory;

@@ -49,15 +49,29 @@ static void remember(struct uvk_engine *engine, const struct uvk_decision *decis
 #define remember(engine, decision) ((void)0)
 #endif
 
+/* What a key, or a combo, says here. */
+static uvk_action cell_of(const struct uvk_engine *engine, uint8_t source)
+{
+#if UVK_USE_COMBOS
+    if (source >= UVK_SOURCE_COMBO) {
+        return uvk_combos_action(engine, source);
+    }
+#endif
+    return uvk_layers_cell(&engine->layers, &engine->image, source);
+}
+
 /* A key went down: decide what that comes to, and do it. */
 static bool press(struct uvk_engine *engine, struct uvk_port *port,
                   const struct uvk_event *event)
 {
-    uvk_action cell = uvk_layers_cell(&engine->layers, &engine->image, event->key);
+    uvk_action cell = cell_of(engine, event->key);
     uvk_action action = cell;
     struct uvk_decision decision = {event->at,  engine->now, cell,
                                     event->key, UVK_NO_KEY,  UVK_WHY_PLAIN};
 
+    if (event->key >= UVK_SOURCE_COMBO) {
+        decision.reason = UVK_WHY_COMBO;
+    }
 #if UVK_USE_HOLDS
     if (!uvk_decide(engine, cell, &action, &decision)) {
         return false;
@@ -118,6 +132,11 @@ static bool step(struct uvk_engine *engine, struct uvk_port *port)
     if (event == NULL) {
         return false;
     }
+#if UVK_USE_COMBOS
+    if (event->down && !uvk_combos_look(engine)) {
+        return false;
+    }
+#endif
     if (!event->down) {
         release(engine, event);
     } else if (!press(engine, port, event)) {

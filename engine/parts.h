@@ -17,8 +17,17 @@ void uvk_debounce_accept(struct uvk_debounce *debounce, uint8_t line, uvk_bits b
 /* queue.c: events in order. Push answers false when there is no room; there is no event at
  * an INDEX beyond the last, then At answers NULL. */
 bool uvk_queue_push(struct uvk_queue *queue, struct uvk_event event);
-const struct uvk_event *uvk_queue_at(const struct uvk_queue *queue, uint8_t index);
+struct uvk_event *uvk_queue_at(struct uvk_queue *queue, uint8_t index);
 void uvk_queue_drop(struct uvk_queue *queue);
+void uvk_queue_remove(struct uvk_queue *queue, uint8_t index);
+
+/* combos.c: is the first event, a press, part of a combo? False: it is too early to say.
+ * When one fires, its presses leave the queue and the combo's own press takes their place. */
+bool uvk_combos_look(struct uvk_engine *engine);
+/* A release that is about to be queued: of a key that a combo has, it becomes the combo's
+ * own, or nothing. False: nothing. */
+bool uvk_combos_release(struct uvk_engine *engine, struct uvk_event *event);
+uvk_action uvk_combos_action(const struct uvk_engine *engine, uint8_t source);
 
 /* decide.c: what the cell of the first event in the queue, a press, comes to. False: it is
  * too early to say. *ACTION is the cell itself if it is no tap-hold. */

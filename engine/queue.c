@@ -16,7 +16,7 @@ bool uvk_queue_push(struct uvk_queue *queue, struct uvk_event event)
     return true;
 }
 
-const struct uvk_event *uvk_queue_at(const struct uvk_queue *queue, uint8_t index)
+struct uvk_event *uvk_queue_at(struct uvk_queue *queue, uint8_t index)
 {
     return index >= queue->count ? NULL : &queue->events[wrap((uint8_t)(queue->first + index))];
 }
@@ -24,5 +24,13 @@ const struct uvk_event *uvk_queue_at(const struct uvk_queue *queue, uint8_t inde
 void uvk_queue_drop(struct uvk_queue *queue)
 {
     queue->first = wrap((uint8_t)(queue->first + 1));
+    queue->count--;
+}
+
+void uvk_queue_remove(struct uvk_queue *queue, uint8_t index)
+{
+    for (; index + 1 < queue->count; index++) {
+        *uvk_queue_at(queue, index) = *uvk_queue_at(queue, (uint8_t)(index + 1));
+    }
     queue->count--;
 }

@@ -2,6 +2,20 @@
 #include "parts.h"
 #include "uvrek/port.h"
 
+/* False: there is no room. */
+static bool push(struct uvk_engine *engine, struct uvk_event event)
+{
+    if (engine->queue.count == UVK_QUEUE) {
+        return false;
+    }
+#if UVK_USE_COMBOS
+    if (!event.down && !uvk_combos_release(engine, &event)) {
+        return true;
+    }
+#endif
+    return uvk_queue_push(&engine->queue, event);
+}
+
 /* Queue the flips of one line. What finds no room stays with the debouncer. */
 static void queue_flips(struct uvk_engine *engine, uint8_t line, uvk_bits flips)
 {
@@ -13,8 +27,9 @@ static void queue_flips(struct uvk_engine *engine, uint8_t line, uvk_bits flips)
         }
         flips &= (uvk_bits)~bit;
         uint8_t key = uvk_image_key_at(&engine->image, line, sense);
-        struct uvk_event event = {engine->now, key, !(engine->debounce.down[line] & bit)};
-        if (key == UVK_NO_KEY || !engine->scanned || uvk_queue_push(&engine->queue, event)) {
+        struct uvk_event event = {engine->now, key, !(engine->debounce.down[line] & bit),
+                                  false};
+        if (key == UVK_NO_KEY || !engine->scanned || push(engine, event)) {
             uvk_debounce_accept(&engine->debounce, line, bit);
         }
     }

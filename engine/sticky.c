@@ -7,7 +7,7 @@
 
 static bool bit_of(const uint8_t *bits, uint8_t index)
 {
-    return (bits[index >> 3] >> (index & 7u)) & 1u;
+    return (bits[index >> 3] & (uint8_t)(1u << (index & 7u))) != 0;
 }
 
 static void flip_bit(uint8_t *bits, uint8_t index)

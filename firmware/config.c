@@ -39,6 +39,9 @@ static struct uses find_uses(const struct uvk_image *image)
         uint8_t mods;
         note_action(&uses, uvk_image_chord(image, row, &mods));
     }
+    for (unsigned row = 0; row < image->rows[UVK_TABLE_COMBOS]; row++) {
+        note_action(&uses, uvk_image_combo(image, (uint8_t)row).action);
+    }
     for (uint16_t row = 0; row < image->rows[UVK_TABLE_HOLDS]; row++) {
         uvk_action tap;
         uint8_t feel;
@@ -102,6 +105,7 @@ char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, u
     define(out, "UVK_USE_BOARD", uses.board);
     define(out, "UVK_USE_CHORDS", opened.rows[UVK_TABLE_CHORDS] > 0);
     define(out, "UVK_USE_HOLDS", opened.rows[UVK_TABLE_HOLDS] > 0);
+    define(out, "UVK_USE_COMBOS", opened.rows[UVK_TABLE_COMBOS] > 0);
     define(out, "UVK_USE_STICKY", uses.sticky);
     define(out, "UVK_USE_WHENS", opened.rows[UVK_TABLE_WHENS] > 0);
     define(out, "UVK_TRACE", 0);

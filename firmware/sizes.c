@@ -17,6 +17,7 @@ static const struct {
     {"engine-queue", "keys, layers, queue"},
     {"engine-layers", "keys, layers, queue"},
     {"engine-actions", "keys, layers, queue"},
+    {"engine-combos", "combos"},
     {"engine-decide", "tap-hold keys"},
     {"engine-sticky", "toggle, only, once, block"},
     {"engine-reports", "reports to the host"},

@@ -28,5 +28,6 @@ enum {
 #define HOLD_ROW  5u
 #define FEEL_ROW  7u
 #define WHEN_ROW  3u
+#define COMBO_ROW 8u
 
 #endif

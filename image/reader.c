@@ -5,8 +5,8 @@
 #include <stdbool.h>
 
 static const UVK_ROM uint8_t magic[4] = {'U', 'V', 'K', 'I'};
-static const UVK_ROM uint8_t row_size[UVK_TABLES] = {1,        2,        2,       CHORD_ROW,
-                                                     HOLD_ROW, FEEL_ROW, WHEN_ROW};
+static const UVK_ROM uint8_t row_size[UVK_TABLES] = {
+    1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW, COMBO_ROW, 1};
 
 static uint16_t get16(uvk_image_bytes at)
 {
@@ -49,7 +49,7 @@ static enum uvk_status read_shape(struct uvk_image *image)
     image->layers = bytes[AT_LAYERS];
     image->lines = bytes[AT_LINES];
     image->senses = bytes[AT_SENSES];
-    if (image->keys == 0 || image->keys == UVK_NO_KEY || image->layers == 0 ||
+    if (image->keys == 0 || image->keys > UVK_KEYS_MAX || image->layers == 0 ||
         image->lines == 0 || image->senses == 0 || get32(bytes + AT_RESERVED) != 0) {
         return UVK_BAD_VALUE;
     }
@@ -253,6 +253,50 @@ static bool whens_are_valid(const struct uvk_image *image)
 }
 #endif
 
+#if UVK_USE_COMBOS
+/* COUNT parts from row FIRST on are there and below LIMIT. */
+static bool parts_are_valid(const struct uvk_image *image, uint32_t first, uint8_t count,
+                            uint8_t limit)
+{
+    if (first + count > image->rows[UVK_TABLE_PARTS]) {
+        return false;
+    }
+    for (uint8_t i = 0; i < count; i++) {
+        if (uvk_image_part(image, (uint16_t)(first + i)) >= limit) {
+            return false;
+        }
+    }
+    return true;
+}
+
+static bool combo_is_valid(const struct uvk_image *image, const struct uvk_combo *combo)
+{
+    uint32_t layers = (uint32_t)combo->first + combo->keys;
+
+    return combo->keys >= 2 && combo->keys <= UVK_COMBO_KEYS_MAX &&
+           combo->within <= UVK_FEEL_TIME_MAX && (combo->flags & ~UVK_COMBO_FLAGS) == 0 &&
+           action_is_valid(image, combo->action, IN_CELL) && combo->action != UVK_SEE_THROUGH &&
+           parts_are_valid(image, combo->first, combo->keys, image->keys) &&
+           layers < image->rows[UVK_TABLE_PARTS] &&
+           parts_are_valid(image, layers + 1, uvk_image_part(image, (uint16_t)layers),
+                           image->layers);
+}
+
+static bool combos_are_valid(const struct uvk_image *image)
+{
+    if (image->rows[UVK_TABLE_COMBOS] > 255) {
+        return false;
+    }
+    for (uint8_t row = 0; row < image->rows[UVK_TABLE_COMBOS]; row++) {
+        struct uvk_combo combo = uvk_image_combo(image, row);
+        if (!combo_is_valid(image, &combo)) {
+            return false;
+        }
+    }
+    return true;
+}
+#endif
+
 /* Tables that this firmware was built without must be empty. */
 static bool rows_are_valid(const struct uvk_image *image)
 {
@@ -271,6 +315,15 @@ static bool rows_are_valid(const struct uvk_image *image)
     }
 #else
     if (image->rows[UVK_TABLE_HOLDS] > 0 || image->rows[UVK_TABLE_FEELS] > 0) {
+        return false;
+    }
+#endif
+#if UVK_USE_COMBOS
+    if (!combos_are_valid(image)) {
+        return false;
+    }
+#else
+    if (image->rows[UVK_TABLE_COMBOS] > 0 || image->rows[UVK_TABLE_PARTS] > 0) {
         return false;
     }
 #endif
@@ -363,4 +416,17 @@ uint8_t uvk_image_when(const struct uvk_image *image, uint8_t row, uint8_t *a, u
     *a = at[1];
     *b = at[2];
     return at[0];
+}
+
+struct uvk_combo uvk_image_combo(const struct uvk_image *image, uint8_t row)
+{
+    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_COMBOS] + COMBO_ROW * row;
+    struct uvk_combo combo = {get16(at), get16(at + 2), at[4], at[5], get16(at + 6)};
+
+    return combo;
+}
+
+uint8_t uvk_image_part(const struct uvk_image *image, uint16_t row)
+{
+    return image->bytes[image->table[UVK_TABLE_PARTS] + row];
 }

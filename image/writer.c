@@ -26,9 +26,12 @@ static void row_counts(const struct uvk_image_plan *plan, size_t counts[UVK_TABL
     counts[UVK_TABLE_HOLDS] = plan->hold_count;
     counts[UVK_TABLE_FEELS] = plan->feel_count;
     counts[UVK_TABLE_WHENS] = plan->when_count;
+    counts[UVK_TABLE_COMBOS] = plan->combo_count;
+    counts[UVK_TABLE_PARTS] = plan->part_count;
 }
 
-static const uint8_t row_size[UVK_TABLES] = {1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW};
+static const uint8_t row_size[UVK_TABLES] = {1,        2,        2,         CHORD_ROW, HOLD_ROW,
+                                             FEEL_ROW, WHEN_ROW, COMBO_ROW, 1};
 
 size_t uvk_image_size(const struct uvk_image_plan *plan)
 {
@@ -99,6 +102,16 @@ static void write_tables(const struct uvk_image_plan *plan, const size_t counts[
         at[0] = plan->whens[i].layer;
         at[1] = plan->whens[i].a;
         at[2] = plan->whens[i].b;
+    }
+    for (size_t i = 0; i < plan->combo_count; i++, at += COMBO_ROW) {
+        put16(at, plan->combos[i].action);
+        put16(at + 2, plan->combos[i].within);
+        at[4] = plan->combos[i].flags;
+        at[5] = plan->combos[i].keys;
+        put16(at + 6, plan->combos[i].first);
+    }
+    if (plan->part_count > 0) {
+        memcpy(at, plan->parts, plan->part_count);
     }
 }
 

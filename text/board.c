@@ -425,7 +425,7 @@ static void read_key_line(struct reading *reading, struct pen *pen,
     pen->line++;
 }
 
-#define KEYS_MAX 254u
+#define KEYS_MAX 240u
 
 static void read_keys(struct reading *reading, const struct uvk_node *statement)
 {

@@ -309,7 +309,7 @@ static void read_layer(struct reading *reading, const struct uvk_node *statement
 
 static const struct rule keymap_rules[] = {
     {"host", read_host, false}, {"set", read_set, true},     {"feel", read_feel, true},
-    {"let", read_let, true},    {"layer", read_layer, true}, {"combo", NULL, true},
+    {"let", read_let, true},    {"layer", read_layer, true}, {"combo", read_combo, true},
     {"dance", NULL, true},      {"leader", NULL, true},      {"macro", NULL, true},
     {"long-press", NULL, true}, {"live", NULL, true},
 };

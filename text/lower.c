@@ -10,6 +10,8 @@ struct lowering {
     GArray *holds;  /* of struct uvk_hold_row */
     GArray *feels;  /* of struct uvk_feel; empty if nothing is held */
     GArray *whens;  /* of struct uvk_when_row */
+    GArray *combos; /* of struct uvk_combo */
+    GArray *parts;  /* of uint8_t */
 };
 
 /* The word of a usage without modifiers. */
@@ -156,6 +158,35 @@ static void lower_whens(struct lowering *lowering)
     }
 }
 
+static void add_part(struct lowering *lowering, unsigned part)
+{
+    uint8_t byte = (uint8_t)part;
+
+    g_array_append_val(lowering->parts, byte);
+}
+
+static void lower_combos(struct lowering *lowering)
+{
+    for (const struct uvk_combo_text *text = lowering->program->keymap->combos; text != NULL;
+         text = text->next) {
+        struct uvk_combo combo = {
+            .action = lower_value(lowering, &text->value),
+            .within = milliseconds(text->within),
+            .flags = text->last_up ? UVK_COMBO_LAST_UP : 0,
+            .keys = (uint8_t)text->key_count,
+            .first = (uint16_t)lowering->parts->len,
+        };
+        g_array_append_val(lowering->combos, combo);
+        for (unsigned i = 0; i < text->key_count; i++) {
+            add_part(lowering, text->keys[i]);
+        }
+        add_part(lowering, text->layer_count);
+        for (unsigned i = 0; i < text->layer_count; i++) {
+            add_part(lowering, text->layers[i]);
+        }
+    }
+}
+
 static uint8_t *lower_switches(const struct uvk_board *board, const struct uvk_scan_plan *scan)
 {
     size_t count = (size_t)scan->line_count * scan->sense_count;
@@ -178,6 +209,8 @@ static struct lowering begin(struct uvk_program *program)
         .holds = g_array_new(FALSE, TRUE, sizeof(struct uvk_hold_row)),
         .feels = g_array_new(FALSE, TRUE, sizeof(struct uvk_feel)),
         .whens = g_array_new(FALSE, TRUE, sizeof(struct uvk_when_row)),
+        .combos = g_array_new(FALSE, TRUE, sizeof(struct uvk_combo)),
+        .parts = g_array_new(FALSE, TRUE, sizeof(uint8_t)),
     };
     return lowering;
 }
@@ -188,6 +221,8 @@ static void end(struct lowering *lowering)
     g_array_free(lowering->holds, TRUE);
     g_array_free(lowering->feels, TRUE);
     g_array_free(lowering->whens, TRUE);
+    g_array_free(lowering->combos, TRUE);
+    g_array_free(lowering->parts, TRUE);
 }
 
 /* Write the image, or say why it cannot be. */
@@ -229,6 +264,7 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
     struct uvk_image_plan plan;
     uint8_t *image;
 
+    lower_combos(&lowering); /* before the feels: a combo may be a tap-hold */
     lower_feels(&lowering);
     lower_whens(&lowering);
     plan = (struct uvk_image_plan){
@@ -246,6 +282,10 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
         .feel_count = (uint16_t)lowering.feels->len,
         .whens = (const struct uvk_when_row *)(void *)lowering.whens->data,
         .when_count = (uint16_t)lowering.whens->len,
+        .combos = (const struct uvk_combo *)(void *)lowering.combos->data,
+        .combo_count = (uint16_t)lowering.combos->len,
+        .parts = (const uint8_t *)lowering.parts->data,
+        .part_count = (uint16_t)MIN(lowering.parts->len, UINT16_MAX),
         .settings = {[UVK_SET_DEBOUNCE] = milliseconds(board->debounce),
                      [UVK_SET_ONCE_FOR] = milliseconds(keymap->once_for)},
     };

@@ -25,8 +25,7 @@ static bool key_at_address(struct reading *reading, const struct uvk_node *node,
     return false;
 }
 
-/* The key that taps NODE's value in the first layer, or is at that address. */
-static bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *key)
+bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *key)
 {
     const struct uvk_value *cells = reading->keymap->layers[0].cells;
     struct uvk_value value;

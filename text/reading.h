@@ -30,6 +30,7 @@ struct reading {
     struct uvk_keymap *keymap;
     GArray *own;                    /* of struct own_name */
     unsigned feel;                  /* the feel that is being read */
+    struct uvk_combo_text *combo;   /* the combo that is being read */
     const struct binding *bindings; /* of the let that is being worked out */
     GPtrArray *blocks; /* of struct uvk_node *, one for each file, in order of use */
     struct uvk_play **play_end;
@@ -93,6 +94,9 @@ void read_feel(struct reading *reading, const struct uvk_node *statement);
 int feel_named(const struct uvk_keymap *keymap, const char *name);
 void add_default_feel(struct reading *reading);
 
+/* combos.c */
+void read_combo(struct reading *reading, const struct uvk_node *statement);
+
 /* settings.c: set NAME VALUE */
 void read_set(struct reading *reading, const struct uvk_node *statement);
 
@@ -106,6 +110,8 @@ struct own_name *several_cells(struct reading *reading, const struct uvk_node *n
 struct own_name *own_named(const struct reading *reading, const char *name);
 
 /* plays.c */
+/* The key that taps NODE's value in the first layer, or is at that address. */
+bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *key);
 void read_play(struct reading *reading, const struct uvk_node *statement);
 struct uvk_step *read_step(struct reading *reading, const struct uvk_node *statement);
 

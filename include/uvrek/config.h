@@ -13,9 +13,9 @@
 #include UVK_CONFIG
 #endif
 
-/* Keys of the board (positions), 1..254. Costs 6 bytes of RAM each. */
+/* Keys of the board (positions), 1..240. Costs 6 bytes of RAM each. */
 #ifndef UVK_MAX_KEYS
-#define UVK_MAX_KEYS 254
+#define UVK_MAX_KEYS 240
 #endif
 
 /* Layers, 1..255. Costs 1 byte of RAM each. */
@@ -62,6 +62,9 @@
 #endif
 #ifndef UVK_USE_WHENS /* layers that are on while two others are */
 #define UVK_USE_WHENS 1
+#endif
+#ifndef UVK_USE_COMBOS
+#define UVK_USE_COMBOS 1
 #endif
 #ifndef UVK_TRACE /* decisions that are remembered for whoever asks why, 0..255 */
 #define UVK_TRACE 64

@@ -4,7 +4,7 @@
  *    recursion, no waiting: a process can hold as many keyboards as it likes.
  * 2. Time is passed in, in microseconds, and may wrap.
  * 3. One call of uvk_engine_pass reads the matrix once and moves what follows from it:
- *    scan -> debounce -> events -> tap-holds -> layers -> actions -> reports.
+ *    scan -> debounce -> events -> combos -> tap-holds -> layers -> actions -> reports.
  * 4. Nothing is lost while the host does not fetch: events wait in order in the queue;
  *    when that is full, contacts are not taken over from the debouncer until there is
  *    room. Only a key that goes down AND up while the queue is full goes unseen.
@@ -48,9 +48,14 @@ struct uvk_debounce {
 
 struct uvk_event {
     uint16_t at; /* ms, wraps */
-    uint8_t key;
+    uint8_t key; /* or another source, see UVK_SOURCE_COMBO */
     bool down;
+    bool single; /* a press that is no part of a combo: that has been looked at */
 };
+
+/* Combos that are down at once; each is a source of events of its own. */
+#define UVK_COMBO_SLOTS  4u
+#define UVK_SOURCE_COMBO UVK_KEYS_MAX
 
 struct uvk_queue {
     struct uvk_event events[UVK_QUEUE];
@@ -66,7 +71,7 @@ struct uvk_hold {
 };
 
 struct uvk_holds {
-    struct uvk_hold list[UVK_MAX_KEYS]; /* in the order of pressing */
+    struct uvk_hold list[UVK_MAX_KEYS + UVK_COMBO_SLOTS]; /* in the order of pressing */
     uint8_t count;
 };
 
@@ -81,6 +86,7 @@ enum uvk_reason {
     UVK_WHY_AGAIN,  /* tap: the second one, quickly */
     UVK_WHY_ALONE,  /* tap: held in vain */
     UVK_WHY_FULL,   /* hold: no room for more waiting events */
+    UVK_WHY_COMBO,  /* its keys were pressed together */
     UVK_REASONS
 };
 
@@ -112,6 +118,15 @@ struct uvk_memory {
     uint8_t alone_key; /* a tap-hold key that is held, and nothing else was pressed */
     uvk_action alone_tap;
     uint8_t pulse; /* alone_tap is added now: 1 it goes down next, 2 it comes up next */
+};
+#endif
+
+#if UVK_USE_COMBOS
+/* A combo that has fired, until the last of its keys is up. */
+struct uvk_fired {
+    uint8_t row;
+    uint8_t down; /* its keys that are still down, a bit each; 0: this slot is free */
+    bool over;    /* its action has ended */
 };
 #endif
 
@@ -158,6 +173,9 @@ struct uvk_engine {
     struct uvk_reports reports;
 #if UVK_USE_HOLDS
     struct uvk_memory memory;
+#endif
+#if UVK_USE_COMBOS
+    struct uvk_fired fired[UVK_COMBO_SLOTS];
 #endif
 #if UVK_USE_STICKY
     struct uvk_sticky sticky;

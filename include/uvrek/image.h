@@ -18,7 +18,9 @@
 #include <stdint.h>
 
 #define UVK_IMAGE_VERSION 1u
-#define UVK_IMAGE_MAX     65535u  /* bytes; offsets are 16 bits wide */
+#define UVK_IMAGE_MAX     65535u /* bytes; offsets are 16 bits wide */
+/* Keys of a board end below these; the rest are sources of other kinds, see engine.h. */
+#define UVK_KEYS_MAX      240u
 #define UVK_NO_KEY        0xFFu   /* in the switch table: no switch stands here */
 #define UVK_ROWS_MAX      0x2000u /* rows of the chord and of the tap-hold table */
 
@@ -30,7 +32,9 @@ enum uvk_table {
     UVK_TABLE_HOLDS = 4,    /* 5 bytes a row: tap and held action word, row of the feels */
     UVK_TABLE_FEELS = 5,    /* 7 bytes a row, struct uvk_feel */
     UVK_TABLE_WHENS = 6,    /* 3 bytes a row: layer, and the two that switch it on */
-    UVK_TABLES = 7
+    UVK_TABLE_COMBOS = 7,   /* 8 bytes a row, struct uvk_combo */
+    UVK_TABLE_PARTS = 8,    /* 1 byte a row: keys and layers of the combos */
+    UVK_TABLES = 9
 };
 
 enum uvk_setting {
@@ -91,6 +95,22 @@ struct uvk_feel uvk_image_feel(const struct uvk_image *image, uint8_t row);
 
 /* A row of the `when` table: the layer; the two that it goes with into A and B. */
 uint8_t uvk_image_when(const struct uvk_image *image, uint8_t row, uint8_t *a, uint8_t *b);
+
+/* Keys that are pressed together do something of their own. */
+struct uvk_combo {
+    uvk_action action;
+    uint16_t within; /* milliseconds between the first press and the last */
+    uint8_t flags;   /* UVK_COMBO_ bits */
+    uint8_t keys;    /* how many, 2..8 */
+    uint16_t first;  /* row of the parts: the keys, then how many layers, then those; none
+                        means on every layer */
+};
+#define UVK_COMBO_LAST_UP  0x01u /* ends with the last key, not with the first */
+#define UVK_COMBO_FLAGS    0x01u
+#define UVK_COMBO_KEYS_MAX 8u
+
+struct uvk_combo uvk_image_combo(const struct uvk_image *image, uint8_t row);
+uint8_t uvk_image_part(const struct uvk_image *image, uint16_t row);
 
 /* CRC-32 of SIZE more bytes; start with UVK_CRC_START, end with ~. */
 #define UVK_CRC_START 0xFFFFFFFFu

@@ -35,6 +35,10 @@ struct uvk_image_plan {
     uint16_t feel_count;
     const struct uvk_when_row *whens;
     uint16_t when_count;
+    const struct uvk_combo *combos;
+    uint16_t combo_count;
+    const uint8_t *parts;
+    uint16_t part_count;
     uint16_t settings[UVK_SETTINGS];
 };
 

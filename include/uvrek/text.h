@@ -82,6 +82,19 @@ struct uvk_feel_text {
     bool alone_tap;
 };
 
+/* Keys that do something of their own when they are pressed together. */
+struct uvk_combo_text {
+    struct uvk_place place;
+    unsigned keys[8]; /* indexes into the board's keys */
+    unsigned key_count;
+    struct uvk_value value;
+    double within;    /* microseconds */
+    unsigned *layers; /* where it is on; none: everywhere */
+    unsigned layer_count;
+    bool last_up;
+    struct uvk_combo_text *next;
+};
+
 struct uvk_layer_text {
     struct uvk_place place;
     const char *name;
@@ -98,6 +111,7 @@ struct uvk_keymap {
     double once_for; /* microseconds */
     struct uvk_feel_text *feels;
     unsigned feel_count;
+    struct uvk_combo_text *combos; /* in the order of the text */
     struct uvk_layer_text *layers;
     unsigned layer_count;
 };

@@ -51,10 +51,12 @@ static void append_cell(GRand *random, GString *text, bool first)
 static char *random_keymap(GRand *random)
 {
     GString *text = g_string_new(
-        BOARD9 "keymap k {\nhost linux us\nset once-for 300ms\nfeel press { decide on-press }\n"
-               "feel nested { decide on-nested; hold-after 120ms }\n"
-               "feel mix { streak 60ms; again 90ms; decide on-nested }\n"
-               "feel alone { alone tap; hold-after 80ms }\n");
+        BOARD9 "keymap k {\nhost linux us\nset once-for 312ms\n"
+               "feel default { hold-after 212ms }\n"
+               "feel press { decide on-press; hold-after 212ms }\n"
+               "feel nested { decide on-nested; hold-after 112ms }\n"
+               "feel mix { streak 62ms; again 87ms; decide on-nested; hold-after 162ms }\n"
+               "feel alone { alone tap; hold-after 87ms }\n");
 
     for (unsigned layer = 0; layer < LAYERS; layer++) {
         g_string_append_printf(text, "layer n%u%s {", layer,
@@ -63,6 +65,23 @@ static char *random_keymap(GRand *random)
             append_cell(random, text, layer == 0);
         }
         g_string_append(text, " }\n");
+    }
+    for (int combo = g_rand_int_range(random, 0, 5); combo > 0; combo--) {
+        unsigned key = (unsigned)g_rand_int_range(random, 0, KEYS - 2);
+        g_string_append_printf(text, "combo r%uc%u+r%uc%u", key / 3, key % 3, (key + 1) / 3,
+                               (key + 1) % 3);
+        if (g_rand_boolean(random)) {
+            g_string_append_printf(text, "+r%uc%u", (key + 2) / 3, (key + 2) % 3);
+        }
+        g_string_append(text, " -> ");
+        append_side(random, text);
+        if (g_rand_boolean(random)) {
+            g_string_append_c(text, '/');
+            append_side(random, text);
+            g_string_append(text, pick(random, feels, G_N_ELEMENTS(feels)));
+        }
+        g_string_append(text, g_rand_boolean(random) ? " { until last-up; within 37ms }\n"
+                                                     : " { within 87ms }\n");
     }
     g_string_append(text, "}\n");
     return g_string_free(text, FALSE);
@@ -202,8 +221,8 @@ static void chip_and_desk_agree(void **state)
         assert_true(uvk_rig_run(rigs[0], 10000, NULL));
         for (unsigned event = 0; event < 200; event++) {
             unsigned key = (unsigned)g_rand_int_range(random, 0, KEYS);
-            /* not near the times of the feels, where a millisecond decides */
-            static const unsigned times[] = {13, 23, 33, 47, 170, 260};
+            /* multiples of 25, far from the keymap's times, where a millisecond decides */
+            static const unsigned times[] = {25, 25, 50, 75, 150, 275};
             uint64_t time = times[g_rand_int_range(random, 0, G_N_ELEMENTS(times))];
             down[key] = !down[key];
             for (int i = 0; i < 2; i++) {

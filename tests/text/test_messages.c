@@ -221,6 +221,18 @@ static const struct {
      "U012 13:10 expected 'when' or '{'\n"
      "U012 14:15 expected two layers, as in 'when nav+num'\n"
      "U012 15:23 expected two layers\n"},
+    {"combos",
+     KEYMAP4("combo a+q -> esc\ncombo a+a -> esc\ncombo a -> esc\ncombo a+b esc\n"
+             "combo a+b ->\ncombo a+b -> .\n"
+             "combo a+b -> nono { within 0ms; on a; until last }\n",
+             "a b\nc d"),
+     "U040 10:9 no key taps this in layer 'base' | an address such as r0c0 names any key\n"
+     "U015 11:9 this key is in the combo already\nU012 12:7 expected keys, as in j+k\n"
+     "U012 13:11 expected '->' behind the keys\nU012 14:13 expected what the combo does\n"
+     "U022 15:14 a combo has nothing to see through to\n"
+     "U021 16:14 no key or name 'nono'\n"
+     "U017 16:28 this time is from 1ms to 30000ms, this is 0ms\nU042 16:36 this is no layer\n"
+     "U012 16:45 no such release; there is: first-up, last-up\n"},
     {"settings", KEYMAP4("set once-for 1ms\nset onse-for 1s\nset debounce 3\n", "a b\nc d"),
      "U017 10:14 this time is from 100ms to 60000ms, this is 1ms\n"
      "U012 11:5 no such setting; there is: debounce, once-for | did you mean 'once-for'?\n"
