@@ -179,7 +179,7 @@ bool uvk_combos_release(struct uvk_engine *engine, struct uvk_event *event)
         return false;
     }
     fired->over = true;
-    event->key = (uint8_t)(UVK_SOURCE_COMBO + (fired - engine->fired));
+    event->key = (uint8_t)(UVK_SOURCE_COMBO + (uint8_t)(fired - engine->fired));
     return true;
 }
 

@@ -4,9 +4,9 @@
 
 #include <string.h>
 
-/* Events that one pass works out at the most: it bounds the longest pass. Ten fingers that
- * land within one millisecond take five passes. */
-#define EVENTS_A_PASS 2u
+/* Steps that one pass does at the most: it bounds the longest pass, and costs little, since
+ * a host fetches one report from an endpoint in a millisecond anyway. */
+#define STEPS_A_PASS 1u
 
 enum uvk_status uvk_engine_start(struct uvk_engine *engine, uvk_image_bytes image,
                                  uint16_t size, uint32_t now_us)
@@ -160,7 +160,7 @@ void uvk_engine_pass(struct uvk_engine *engine, struct uvk_port *port, uint32_t 
 
     /* The next event is not looked at before every report of the last one is out: the
      * host sees events in their order, whichever endpoint they take. */
-    for (uint8_t left = EVENTS_A_PASS; uvk_reports_send(&engine->reports, port); left--) {
+    for (uint8_t left = STEPS_A_PASS; uvk_reports_send(&engine->reports, port); left--) {
         if (left == 0 || !step(engine, port)) {
             break;
         }

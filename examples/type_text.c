@@ -19,7 +19,7 @@ static int key_for(const struct uvk_program *program, gunichar character)
         return -1;
     }
     for (unsigned key = 0; key < program->board->key_count; key++) {
-        const struct uvk_value *cell = &base->cells[key];
+        const struct uvk_value *cell = uvk_value_tap(&base->cells[key]);
         if (cell->kind == UVK_VALUE_USAGE && cell->page == 0x07 && cell->usage == usage &&
             cell->mods == mods) {
             return (int)key;

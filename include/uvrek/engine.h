@@ -50,7 +50,9 @@ struct uvk_event {
     uint16_t at; /* ms, wraps */
     uint8_t key; /* or another source, see UVK_SOURCE_COMBO */
     bool down;
+#if UVK_USE_COMBOS
     bool single; /* a press that is no part of a combo: that has been looked at */
+#endif
 };
 
 /* Combos that are down at once; each is a source of events of its own. */
@@ -71,7 +73,8 @@ struct uvk_hold {
 };
 
 struct uvk_holds {
-    struct uvk_hold list[UVK_MAX_KEYS + UVK_COMBO_SLOTS]; /* in the order of pressing */
+    struct uvk_hold
+        list[UVK_MAX_KEYS + UVK_COMBO_SLOTS * UVK_USE_COMBOS]; /* in the order of pressing */
     uint8_t count;
 };
 

@@ -215,9 +215,16 @@ static const char *const wrong_play = KEYMAP9(
 static void demo_plays_go_well(void **state)
 {
     (void)state;
-    expect("uvrek play " DEMO, 0, "6 plays, 0 failed, natively", NULL);
+    expect("uvrek play " DEMO, 0, "11 plays, 0 failed, natively", NULL);
     expect("uvrek play --chip " DEMO, 0,
-           "6 plays, 0 failed, machine code on the simulated chip", NULL);
+           "11 plays, 0 failed, machine code on the simulated chip", NULL);
+}
+
+static void why_shows_decisions(void **state)
+{
+    (void)state;
+    expect("uvrek play --why " DEMO, 0,
+           "hold: another key was pressed and came up inside, t (r0c3)", NULL);
 }
 
 static void wrong_play_fails_the_same_way_on_both(void **state)
@@ -296,7 +303,7 @@ static void examples_run(void **state)
     (void)state;
     expect("example_type_text " DEMO " 'salt lat?'", 0, "received \"salt lat?\"", NULL);
     expect("example_check_and_lower " DEMO " $SCRATCH/desk.image", 0,
-           "12 keys, 2 layers, 4 lines of 3 switches", NULL);
+           "12 keys, 3 layers, 4 lines of 3 switches", NULL);
     expect("example_build_and_flash " DEMO, 0, "the chip holds them: yes", NULL);
     expect("example_own_port", 0, "interface 1: 01 00 30 00 00 00 ...", NULL);
 }
@@ -312,6 +319,7 @@ int main(void)
         cmocka_unit_test(output_that_cannot_be_written_is_told),
         cmocka_unit_test(json_can_be_read),
         cmocka_unit_test(demo_plays_go_well),
+        cmocka_unit_test(why_shows_decisions),
         cmocka_unit_test(wrong_play_fails_the_same_way_on_both),
         cmocka_unit_test(build_reports_and_remembers),
         cmocka_unit_test(bench_takes_steps),
