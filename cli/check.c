@@ -40,7 +40,7 @@ static void print_as_json(const struct uvk_program *program, uint16_t size)
     print_json(builder);
 }
 
-static int check(const char *path, bool as_json)
+static int check(const char *path, bool as_json, bool delays)
 {
     struct uvk_program *program = uvk_program_load(path);
     uint16_t size = 0;
@@ -55,6 +55,9 @@ static int check(const char *path, bool as_json)
         print_messages(&program->messages);
         if (program->messages.errors == 0) {
             print_summary(program, size);
+            if (delays && program->keymap != NULL) {
+                print_delays(program);
+            }
         }
     }
     status = status_of(&program->messages);
@@ -65,7 +68,10 @@ static int check(const char *path, bool as_json)
 static int run(int argc, char **argv)
 {
     gboolean as_json = FALSE;
+    gboolean delays = FALSE;
     const GOptionEntry entries[] = {
+        {"delays", 0, 0, G_OPTION_ARG_NONE, &delays,
+         "Say which keys wait before they are decided, how long, and why", NULL},
         {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
         G_OPTION_ENTRY_NULL};
     const char *file;
@@ -75,7 +81,7 @@ static int run(int argc, char **argv)
         return status;
     }
     file = only_file(&command_check, argc, argv);
-    return file != NULL ? check(file, as_json) : STATUS_NOT_DONE;
+    return file != NULL ? check(file, as_json, delays) : STATUS_NOT_DONE;
 }
 
 const struct command command_check = {"check", "FILE",

@@ -31,6 +31,11 @@ bool parse_options(const struct command *command, const GOptionEntry *entries, i
 /* The one FILE that is left after the options; NULL and a message if there is not one. */
 const char *only_file(const struct command *command, int argc, char **argv);
 
+/* ---- delays.c ---- */
+
+/* Which keys of a program without errors wait before they are decided; worst first. */
+void print_delays(const struct uvk_program *program);
+
 /* ---- output.c ---- */
 
 bool on_terminal(void);     /* standard output is one, and colour is not turned off */
@@ -45,8 +50,8 @@ int print_problem(GError *error);
 /* The exit status that messages lead to. */
 int status_of(const struct uvk_messages *messages);
 
-/* Load a program and print its messages. NULL: *STATUS is the exit status. With
- * NEED_KEYMAP a program without a keymap is not well. */
+/* Load a program and print its messages if it has mistakes. NULL: *STATUS is the exit status.
+ * With NEED_KEYMAP a program without a keymap is not well. */
 struct uvk_program *load_program(const char *path, bool need_keymap, int *status);
 
 /* The messages as a JSON array. */

@@ -75,7 +75,9 @@ struct uvk_program *load_program(const char *path, bool need_keymap, int *status
 {
     struct uvk_program *program = uvk_program_load(path);
 
-    print_messages(&program->messages);
+    if (program->messages.errors > 0) {
+        print_messages(&program->messages); /* doubts alone are for `check` to tell */
+    }
     *status = status_of(&program->messages);
     if (*status == STATUS_WELL && need_keymap && program->keymap == NULL) {
         fprintf(stderr, "uvrek: %s has no keymap\n", path);

@@ -23,6 +23,9 @@ struct own_name *several_cells(struct reading *reading, const struct uvk_node *n
     struct own_name *own = node->kind == UVK_NODE_NAME ? own_named(reading, node->text) : NULL;
     bool several = own != NULL && own->kind == OWN_LET && own->meaning->next != NULL;
 
+    if (several) {
+        own->used = true;
+    }
     return several ? own : NULL;
 }
 
@@ -123,6 +126,7 @@ static struct uvk_value call_value(struct reading *reading, const struct uvk_nod
         complain_no_name(reading, node);
         return broken;
     }
+    own->used = true;
     if (own->kind != OWN_LET) {
         return broken; /* a layer is no let; a broken let has been told */
     }
@@ -190,6 +194,7 @@ static struct uvk_value name_value(struct reading *reading, const struct uvk_nod
         complain_no_name(reading, node);
         return broken;
     }
+    own->used |= !reading->defining;
     if (own->kind == OWN_LAYER) {
         struct uvk_value value = {.kind = UVK_VALUE_LAYER, .layer = own->layer};
         return value;

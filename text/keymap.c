@@ -133,7 +133,9 @@ static void read_let(struct reading *reading, const struct uvk_node *statement)
     }
     if (meaning != NULL && meaning->next == NULL) {
         struct uvk_node use = {.kind = UVK_NODE_NAME, .place = name->place, .text = own->name};
+        reading->defining = true;
         cell_value(reading, &use);
+        reading->defining = false;
         return;
     }
     for (; meaning != NULL; meaning = meaning->next) {

@@ -12,6 +12,7 @@ struct own_name {
     unsigned layer;                    /* OWN_LAYER */
     const struct uvk_node *meaning;    /* OWN_LET: its cells, linked by next */
     const struct uvk_node *parameters; /* of a let, linked by next; NULL: none */
+    bool used;                         /* something names it */
     bool visiting;                     /* its meaning is being worked out just now */
 };
 
@@ -30,6 +31,7 @@ struct reading {
     struct uvk_keymap *keymap;
     GArray *own;                    /* of struct own_name */
     unsigned feel;                  /* the feel that is being read */
+    bool defining;                  /* a let is read only for its own sake */
     struct uvk_combo_text *combo;   /* the combo that is being read */
     const struct binding *bindings; /* of the let that is being worked out */
     GPtrArray *blocks; /* of struct uvk_node *, one for each file, in order of use */
@@ -108,6 +110,9 @@ struct uvk_value cell_value(struct reading *reading, const struct uvk_node *node
 /* The let that NODE names, if it stands for other than one cell; NULL if not. */
 struct own_name *several_cells(struct reading *reading, const struct uvk_node *node);
 struct own_name *own_named(const struct reading *reading, const char *name);
+
+/* doubts.c: warnings about a text without mistakes. */
+void tell_doubts(struct reading *reading);
 
 /* plays.c */
 /* The key that taps NODE's value in the first layer, or is at that address. */

@@ -78,7 +78,12 @@ enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
     X(40, UVK_ERROR, "no key of the board taps this")                                          \
     X(41, UVK_ERROR, "several keys of the board tap this")                                     \
     X(42, UVK_ERROR, "no such layer")                                                          \
-    X(43, UVK_ERROR, "no such host system or layout")
+    X(43, UVK_ERROR, "no such host system or layout")                                          \
+    X(50, UVK_WARNING, "a layer that nothing reaches")                                         \
+    X(51, UVK_WARNING, "a name that nothing uses")                                             \
+    X(52, UVK_WARNING, "no way to the bootloader")                                             \
+    X(53, UVK_WARNING, "a key of a layer that the finger on the layer key cannot reach")       \
+    X(54, UVK_WARNING, "a letter that becomes a hold too easily")
 
 struct uvk_message {
     unsigned code; /* a number of UVK_CODES, shown as U021 */

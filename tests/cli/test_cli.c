@@ -111,6 +111,24 @@ static void check_says_what_is_there(void **state)
     expect("uvrek check " DEMO, 0, "tidepad12: 12 keys on a 3x4 matrix, ATmega32U4", NULL);
 }
 
+static void check_shows_delays(void **state)
+{
+    char *path = scratch_file("plain.uvk", KEYMAP9("a b c; d e f; g h i"));
+
+    (void)state;
+    expect("uvrek check --delays " DEMO, 0,
+           "s            r0c0  base     at most 220 ms; when it "
+           "comes up, or a key inside it does; at once within "
+           "120 ms of another key",
+           NULL);
+    expect("uvrek check --delays " DEMO, 0,
+           "l            r0c2  base     at most  40 ms; for its "
+           "combo",
+           NULL);
+    expect("uvrek check --delays $SCRATCH/plain.uvk", 0, "no key waits", "0 errors, 1 warning");
+    g_free(path);
+}
+
 static void check_shows_mistakes(void **state)
 {
     char *path = scratch_file("wrong.uvk", KEYMAP9("a b volme-up; d e f; g h"));
@@ -313,6 +331,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(help_is_there),
         cmocka_unit_test(check_says_what_is_there),
+        cmocka_unit_test(check_shows_delays),
         cmocka_unit_test(check_shows_mistakes),
         cmocka_unit_test(bad_files_are_told_once),
         cmocka_unit_test(unreadable_file_is_told),

@@ -244,6 +244,66 @@ static const struct {
      "U012 18:16 expected X and Y\n"},
 };
 
+/* A keymap about which there is no doubt, and one line of it changed. */
+#define SOUND(cells, layer, top)                                                               \
+    BOARD4 "keymap k {\n" top "layer base { " cells " }\nlayer num { " layer " }\n}\n"
+#define CELLS "a num b/ctrl board:bootloader"
+#define LAYER "1 . 3 4"
+
+static const struct {
+    const char *what, *text, *messages;
+} doubts[] = {
+    {"none", SOUND(CELLS, LAYER, ""), ""},
+    {"unreached layer", SOUND("a b c board:bootloader", LAYER, ""),
+     "U050 11:7 nothing reaches the layer 'num' | name it in a cell of another layer\n"},
+    {"layer by a when",
+     BOARD4 "keymap k {\nlayer base { a x1 x2 board:bootloader }\n"
+            "layer x1 { . . . . }\nlayer x2 { . . . . }\n"
+            "layer x3 when x1+x2 { 1 2 3 4 }\n}\n",
+     ""},
+    {"layer by a combo", SOUND("a b c board:bootloader", LAYER, "combo a+b -> toggle:num\n"),
+     ""},
+    {"unused let", SOUND(CELLS, LAYER, "let x1 = a\nlet x2(p1) = p1\n"),
+     "U051 10:5 'x1' is never used\nU051 11:5 'x2' is never used\n"},
+    {"used lets",
+     SOUND("x1 num b x3", LAYER,
+           "let x1 = x2(a)\nlet x2(p1) = p1\nlet x3 = board:bootloader\n"),
+     ""},
+    {"no bootloader", SOUND("a num b c", LAYER, ""),
+     "U052 9:1 no key starts the bootloader: only the board's reset button will | put "
+     "board:bootloader on a layer\n"},
+    {"own place", SOUND(CELLS, "1 2 3 4", ""),
+     "U053 11:7 2 at r0c1 cannot be reached while that very key holds this layer\n"},
+    {"own place of a tap-hold", SOUND("a b c/num board:bootloader", LAYER, ""),
+     "U053 11:7 3 at r1c0 cannot be reached while that very key holds this layer\n"},
+    {"own place of a toggle", SOUND("a toggle:num c board:bootloader", "1 2 3 4", ""), ""},
+    {"letter on-press",
+     SOUND("a num b/ctrl ~fast board:bootloader", LAYER, "feel fast { decide on-press }\n"),
+     "U054 11:7 b is held as soon as another key is pressed: rolling over it misfires | decide "
+     "on-nested, or a streak\n"},
+    {"letter on-press with a streak",
+     SOUND("a num b/ctrl ~fast board:bootloader", LAYER,
+           "feel fast { decide on-press; streak 100ms }\n"),
+     ""},
+};
+
+static void each_doubt_is_told_where_it_is_due(void **state)
+{
+    int wrong = 0;
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(doubts); i++) {
+        char *got = messages_of(doubts[i].text);
+        if (strcmp(got, doubts[i].messages) != 0) {
+            print_error("-- %s\nexpected:\n%sgot:\n%s", doubts[i].what, doubts[i].messages,
+                        got);
+            wrong++;
+        }
+        g_free(got);
+    }
+    assert_int_equal(wrong, 0);
+}
+
 static void each_mistake_has_its_message(void **state)
 {
     int wrong = 0;
@@ -408,6 +468,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(each_mistake_has_its_message),
+        cmocka_unit_test(each_doubt_is_told_where_it_is_due),
         cmocka_unit_test(cut_anywhere_every_message_has_a_place),
         cmocka_unit_test(message_is_shown_as_documented),
         cmocka_unit_test(columns_count_characters),

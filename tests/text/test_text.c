@@ -151,6 +151,15 @@ static void same_text_differently_spaced_is_the_same_image(void **state)
     uvk_program_free(two);
 }
 
+/* The code of the message that was told last, 0 if there is none. */
+static unsigned last_code(const struct uvk_program *program)
+{
+    const GPtrArray *list = program->messages.list;
+
+    return list->len > 0 ? ((struct uvk_message *)g_ptr_array_index(list, list->len - 1))->code
+                         : 0;
+}
+
 static void too_many_layers_for_an_image(void **state)
 {
     GString *text =
@@ -179,21 +188,22 @@ static void too_many_layers_for_an_image(void **state)
     program = good_program(text->str);
     assert_null(uvk_lower(program, &size));
     assert_int_equal(program->messages.errors, 1);
-    assert_int_equal(((struct uvk_message *)g_ptr_array_index(program->messages.list, 0))->code,
-                     27);
+    assert_int_equal(last_code(program), 27);
     uvk_program_free(program);
     g_string_free(text, TRUE);
 }
 
 /* ---- files -------------------------------------------------------------------------- */
 
+/* Of the mistakes; doubts do not count. */
 static unsigned first_code(const char *path)
 {
     struct uvk_program *program = uvk_program_load(path);
     unsigned code = 0;
 
-    if (program->messages.list->len > 0) {
-        code = ((struct uvk_message *)g_ptr_array_index(program->messages.list, 0))->code;
+    for (guint i = program->messages.list->len; i-- > 0;) {
+        const struct uvk_message *message = g_ptr_array_index(program->messages.list, i);
+        code = message->severity == UVK_ERROR ? message->code : code;
     }
     uvk_program_free(program);
     return code;

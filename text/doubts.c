@@ -1,0 +1,166 @@
+/* doubts.c - what is no mistake, but probably not meant. Asked of texts without mistakes. */
+#include "reading.h"
+
+#include "uvrek/action.h"
+
+#include <string.h>
+
+/* Call LOOK for VALUE and, of a tap-hold, for both sides. */
+static void visit(const struct uvk_value *value,
+                  void (*look)(const struct uvk_value *value, void *data), void *data)
+{
+    if (value->kind == UVK_VALUE_HOLD) {
+        look(value->tap, data);
+        look(value->held, data);
+    } else {
+        look(value, data);
+    }
+}
+
+/* The same for every cell and every combo of the keymap. */
+static void visit_all(const struct reading *reading,
+                      void (*look)(const struct uvk_value *value, void *data), void *data)
+{
+    const struct uvk_keymap *keymap = reading->keymap;
+
+    for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
+        for (unsigned key = 0; key < reading->board->key_count; key++) {
+            visit(&keymap->layers[layer].cells[key], look, data);
+        }
+    }
+    for (const struct uvk_combo_text *combo = keymap->combos; combo != NULL;
+         combo = combo->next) {
+        visit(&combo->value, look, data);
+    }
+}
+
+/* ---- layers that nothing reaches ---------------------------------------------------- */
+
+static void note_layer(const struct uvk_value *value, void *data)
+{
+    bool *reached = data;
+
+    if (value->kind == UVK_VALUE_LAYER) {
+        reached[value->layer] = true;
+    }
+}
+
+static void doubt_layers(struct reading *reading)
+{
+    const struct uvk_keymap *keymap = reading->keymap;
+    bool *reached = g_new0(bool, keymap->layer_count);
+
+    visit_all(reading, note_layer, reached);
+    for (unsigned i = 1; i < keymap->layer_count; i++) {
+        if (!reached[i] && !keymap->layers[i].has_when) {
+            uvk_say(reading->messages, 50, keymap->layers[i].place,
+                    "name it in a cell of another layer", "nothing reaches the layer '%s'",
+                    keymap->layers[i].name);
+        }
+    }
+    g_free(reached);
+}
+
+/* ---- names that nothing uses -------------------------------------------------------- */
+
+static void doubt_names(struct reading *reading)
+{
+    for (guint i = 0; i < reading->own->len; i++) {
+        const struct own_name *own = &g_array_index(reading->own, struct own_name, i);
+        if (own->kind == OWN_LET && !own->used) {
+            uvk_say(reading->messages, 51, own->place, NULL, "'%s' is never used", own->name);
+        }
+    }
+}
+
+/* ---- the way to the bootloader ------------------------------------------------------- */
+
+static void note_bootloader(const struct uvk_value *value, void *data)
+{
+    bool *found = data;
+
+    *found |= value->kind == UVK_VALUE_BOARD && value->usage == UVK_BOARD_BOOTLOADER;
+}
+
+static void doubt_bootloader(struct reading *reading)
+{
+    bool found = false;
+
+    visit_all(reading, note_bootloader, &found);
+    if (!found) {
+        uvk_say(reading->messages, 52, reading->keymap->place,
+                "put board:bootloader on a layer",
+                "no key starts the bootloader: only the board's reset button will");
+    }
+}
+
+/* ---- keys that cannot be reached ------------------------------------------------------ */
+
+/* The layer that a cell opens while it is held, -1: none. */
+static int opens(const struct uvk_value *cell)
+{
+    const struct uvk_value *held = cell->kind == UVK_VALUE_HOLD ? cell->held : cell;
+
+    return held->kind == UVK_VALUE_LAYER && held->op == UVK_LAYER_WHILE ? (int)held->layer : -1;
+}
+
+/* While a finger holds a layer key, what that layer has at the same place is out of reach. */
+static void doubt_own_places(struct reading *reading)
+{
+    const struct uvk_keymap *keymap = reading->keymap;
+
+    for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
+        for (unsigned key = 0; key < reading->board->key_count; key++) {
+            int to = opens(&keymap->layers[layer].cells[key]);
+            const struct uvk_value *there = to >= 0 ? &keymap->layers[to].cells[key] : NULL;
+            if (there != NULL && to != (int)layer && there->kind == UVK_VALUE_USAGE) {
+                char *lost = uvk_value_text(there);
+                uvk_say(reading->messages, 53, keymap->layers[to].place, NULL,
+                        "%s at r%uc%u cannot be reached while that very key holds this layer",
+                        lost, reading->board->keys[key].row, reading->board->keys[key].col);
+                g_free(lost);
+            }
+        }
+    }
+}
+
+/* ---- letters that misfire ------------------------------------------------------------- */
+
+static bool is_letter(const struct uvk_value *value)
+{
+    return value->kind == UVK_VALUE_USAGE && value->page == 0x07 && value->mods == 0 &&
+           value->usage >= 0x04 && value->usage <= 0x1D;
+}
+
+static void doubt_letters(struct reading *reading)
+{
+    const struct uvk_keymap *keymap = reading->keymap;
+
+    for (unsigned key = 0; key < reading->board->key_count; key++) {
+        const struct uvk_value *cell = &keymap->layers[0].cells[key];
+        const struct uvk_feel_text *feel =
+            cell->kind == UVK_VALUE_HOLD ? &keymap->feels[cell->feel] : NULL;
+        if (feel != NULL && is_letter(cell->tap) && feel->decide == UVK_ON_PRESS &&
+            feel->streak <= 0) {
+            char *letter = uvk_value_text(cell->tap);
+            uvk_say(reading->messages, 54, keymap->layers[0].place,
+                    "decide on-nested, or a streak",
+                    "%s is held as soon as another key is pressed: rolling over it misfires",
+                    letter);
+            g_free(letter);
+            return; /* one is enough to make the point */
+        }
+    }
+}
+
+void tell_doubts(struct reading *reading)
+{
+    if (reading->keymap == NULL || reading->board == NULL || reading->messages->errors > 0) {
+        return;
+    }
+    doubt_layers(reading);
+    doubt_names(reading);
+    doubt_bootloader(reading);
+    doubt_own_places(reading);
+    doubt_letters(reading);
+}
