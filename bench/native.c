@@ -197,16 +197,15 @@ static void native_decisions(struct uvk_rig *rig, GPtrArray *lines)
         char *key = key_text(rig->program, decision->key);
         char *cause = decision->cause != UVK_NO_KEY ? key_text(rig->program, decision->cause)
                                                     : g_strdup("");
-        if (decision->reason != UVK_WHY_PLAIN) {
-            g_ptr_array_add(
-                lines,
-                g_strdup_printf("%u ms: %s: %s%s, at %u ms", decision->pressed, key,
-                                reasons[decision->reason], cause,
-                                (unsigned)(uint16_t)(decision->decided - decision->pressed)));
-        } else {
-            g_ptr_array_add(lines,
-                            g_strdup_printf("%u ms: %s pressed", decision->pressed, key));
+        uint16_t after = (uint16_t)(decision->decided - decision->pressed);
+        GString *line = g_string_new(NULL);
+        g_string_printf(
+            line, "%6u ms  %s  %s%s", decision->pressed, key,
+            decision->reason == UVK_WHY_PLAIN ? "pressed" : reasons[decision->reason], cause);
+        if (after > 0) {
+            g_string_append_printf(line, ", after %u ms", after);
         }
+        g_ptr_array_add(lines, g_string_free(line, FALSE));
         g_free(key);
         g_free(cause);
     }

@@ -87,12 +87,12 @@ static void print_delay(const struct uvk_program *program, const struct delay *d
            keymap->layers[delay->layer].name, delay->most / 1000);
     if (delay->cell != NULL) {
         const struct uvk_feel_text *feel = &keymap->feels[delay->cell->feel];
-        printf("; %s", early[feel->decide]);
+        printf(", or %s", early[feel->decide]);
         if (feel->streak > 0) {
             printf("; at once within %g ms of another key", feel->streak / 1000);
         }
     } else {
-        printf("; for its combo; when it comes up, or a key that is no part of it is pressed");
+        printf(", or when it comes up, or another key is pressed: it is part of a combo");
     }
     putchar('\n');
     g_free(name);

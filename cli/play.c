@@ -38,6 +38,9 @@ static void print_decisions(const GPtrArray *decisions, guint most)
     if (first > 0) {
         printf("          ... the last %u decisions:\n", most);
     }
+    if (first == 0 && decisions->len > 0) {
+        puts("          decisions:");
+    }
     for (guint i = first; i < decisions->len; i++) {
         printf("          %s\n", (char *)g_ptr_array_index(decisions, i));
     }

@@ -41,7 +41,10 @@ const struct uvk_node *want(struct reading *reading, const struct uvk_node *stat
         uvk_say(reading->messages, 12, end_of(last ? last->place : statement->place), NULL,
                 "expected %s", what);
     } else {
-        uvk_say(reading->messages, 12, node->place, NULL, "expected %s", what);
+        bool unitless = kind == UVK_NODE_TIME && node->kind == UVK_NODE_NUMBER;
+        char *fix = unitless ? g_strdup_printf("did you mean '%sms'?", node->text) : NULL;
+        uvk_say(reading->messages, 12, node->place, fix, "expected %s", what);
+        g_free(fix);
     }
     return NULL;
 }

@@ -74,7 +74,8 @@ static const struct {
     {"times",
      "board b {\n chip atmega32u4\n matrix { rows B1; cols F4; flow row->col\n"
      " debounce 200ms; settle 5 }\n keys { r0c0 } }\n",
-     "U017 4:11 this time is from 0ms to 100ms, this is 200ms\nU012 4:25 expected a time\n"},
+     "U017 4:11 this time is from 0ms to 100ms, this is 200ms\nU012 4:25 expected a time | did "
+     "you mean '5ms'?\n"},
     {"addresses",
      "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
      " keys {\n r0c0 r0c0\n r1c0 x\n 3 r0c0*0.1 } }\n",
@@ -155,8 +156,9 @@ static const struct {
      "U013 16:1 a play has no step 'tapp' | did you mean 'tap'?\n"
      "U040 17:5 no key taps this in layer 'base' | an address such as r0c0 names any key\n"
      "U041 18:5 2 keys tap this in layer 'base' | the first of them is r1c0\n"
-     "U012 19:11 expected a time\nU012 20:7 expected 'for' and a time\n"
-     "U012 21:6 expected a time\nU012 22:8 expected the end of the 'settle' statement\n"
+     "U012 19:11 expected a time | did you mean '20ms'?\nU012 20:7 expected 'for' and a time\n"
+     "U012 21:6 expected a time | did you mean '2ms'?\nU012 22:8 expected the end of the "
+     "'settle' statement\n"
      "U012 23:5 expected a key\n"},
     {"expectations",
      KEYMAP4("", "a b\nc d") "play \"x\" {\nexpect txt \"a\"\nexpect text a\n"
@@ -236,7 +238,7 @@ static const struct {
     {"settings", KEYMAP4("set once-for 1ms\nset onse-for 1s\nset debounce 3\n", "a b\nc d"),
      "U017 10:14 this time is from 100ms to 60000ms, this is 1ms\n"
      "U012 11:5 no such setting; there is: debounce, once-for | did you mean 'once-for'?\n"
-     "U012 12:14 expected a time\n"},
+     "U012 12:14 expected a time | did you mean '3ms'?\n"},
     {"expectations of movement and delay",
      KEYMAP4("", "a b\nc d") "play \"x\" {\nexpect wheel 1\nexpect delay 5ms\nexpect pointer a "
                              "b\n}\n",
