@@ -129,6 +129,11 @@ bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t k
     }
     holds->list[holds->count++] = hold;
     act_at_press(engine, port, hold.action);
+#if UVK_USE_MACROS
+    if (uvk_action_kind(hold.action) == UVK_MACRO) {
+        uvk_macro_start(engine, uvk_action_value(hold.action), key);
+    }
+#endif
     uvk_layers_settle(engine);
     uvk_reports_update(engine, false);
     return true;
@@ -158,8 +163,34 @@ void uvk_action_up(struct uvk_engine *engine, uint8_t key)
 #if UVK_USE_STICKY
     uvk_sticky_up(engine, &hold);
 #endif
+#if UVK_USE_MACROS
+    if (uvk_action_kind(hold.action) == UVK_MACRO) {
+        uvk_macro_released(engine, key);
+    }
+#endif
     if (uvk_action_kind(hold.action) == UVK_LAYER) {
         uvk_layers_settle(engine);
     }
     uvk_reports_update(engine, true);
 }
+
+#if UVK_USE_MACROS
+void uvk_action_let_go(struct uvk_engine *engine, uint8_t key, uvk_action action)
+{
+    struct uvk_holds *holds = &engine->holds;
+    uint8_t mods;
+    uvk_action wanted = resolve(&engine->image, action, &mods);
+    uint8_t kept = 0;
+
+    for (uint8_t i = 0; i < holds->count; i++) {
+        const struct uvk_hold *hold = &holds->list[i];
+        bool same = action == UVK_NOTHING ||
+                    (hold->action == wanted && (wanted != UVK_NOTHING || hold->mods == mods));
+        if (hold->key != key || !same) {
+            holds->list[kept++] = *hold;
+        }
+    }
+    holds->count = kept;
+    uvk_reports_update(engine, true);
+}
+#endif

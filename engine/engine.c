@@ -129,6 +129,11 @@ static bool step(struct uvk_engine *engine, struct uvk_port *port)
         return true;
     }
 #endif
+#if UVK_USE_MACROS
+    if (engine->macro.on) {
+        return uvk_macro_step(engine, port);
+    }
+#endif
     if (event == NULL) {
         return false;
     }
@@ -169,6 +174,11 @@ void uvk_engine_pass(struct uvk_engine *engine, struct uvk_port *port, uint32_t 
 
 bool uvk_engine_busy(const struct uvk_engine *engine)
 {
+#if UVK_USE_MACROS
+    if (engine->macro.on) {
+        return true;
+    }
+#endif
 #if UVK_USE_HOLDS
     if (engine->memory.pulse != 0) {
         return true;

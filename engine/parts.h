@@ -29,6 +29,12 @@ bool uvk_combos_look(struct uvk_engine *engine);
 bool uvk_combos_release(struct uvk_engine *engine, struct uvk_event *event);
 uvk_action uvk_combos_action(const struct uvk_engine *engine, uint8_t source);
 
+/* macros.c: KEY starts the macro at ROW; KEY comes up: its release part, if it has one. */
+void uvk_macro_start(struct uvk_engine *engine, uint16_t row, uint8_t key);
+void uvk_macro_released(struct uvk_engine *engine, uint8_t key);
+/* One step. False: none runs, or it waits. */
+bool uvk_macro_step(struct uvk_engine *engine, struct uvk_port *port);
+
 /* decide.c: what the cell of the first event in the queue, a press, comes to. False: it is
  * too early to say. *ACTION is the cell itself if it is no tap-hold. */
 bool uvk_decide(struct uvk_engine *engine, uvk_action cell, uvk_action *action,
@@ -54,6 +60,8 @@ uvk_action uvk_layers_cell(const struct uvk_layers *layers, const struct uvk_ima
 bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t key,
                      uvk_action action);
 void uvk_action_up(struct uvk_engine *engine, uint8_t key);
+/* The same of one ACTION, where a source holds several; UVK_NOTHING: all of them. */
+void uvk_action_let_go(struct uvk_engine *engine, uint8_t key, uvk_action action);
 
 /* sticky.c: what outlives its key: toggled and `once` layers and modifiers. */
 void uvk_sticky_down(struct uvk_engine *engine, uvk_action action);

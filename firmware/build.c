@@ -7,12 +7,19 @@
 static const struct {
     const char *file, *label;
 } common[] = {
-    {"engine/actions.c", "engine-actions"}, {"engine/debounce.c", "engine-debounce"},
-    {"engine/combos.c", "engine-combos"},   {"engine/decide.c", "engine-decide"},
-    {"engine/sticky.c", "engine-sticky"},   {"engine/descriptors.c", "engine-descriptors"},
-    {"engine/engine.c", "engine-engine"},   {"engine/layers.c", "engine-layers"},
-    {"engine/queue.c", "engine-queue"},     {"engine/reports.c", "engine-reports"},
-    {"engine/scan.c", "engine-scan"},       {"image/crc32.c", "image-crc32"},
+    {"engine/actions.c", "engine-actions"},
+    {"engine/debounce.c", "engine-debounce"},
+    {"engine/combos.c", "engine-combos"},
+    {"engine/decide.c", "engine-decide"},
+    {"engine/sticky.c", "engine-sticky"},
+    {"engine/macros.c", "engine-macros"},
+    {"engine/descriptors.c", "engine-descriptors"},
+    {"engine/engine.c", "engine-engine"},
+    {"engine/layers.c", "engine-layers"},
+    {"engine/queue.c", "engine-queue"},
+    {"engine/reports.c", "engine-reports"},
+    {"engine/scan.c", "engine-scan"},
+    {"image/crc32.c", "image-crc32"},
     {"image/reader.c", "image-reader"},
 };
 

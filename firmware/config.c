@@ -39,6 +39,12 @@ static struct uses find_uses(const struct uvk_image *image)
         uint8_t mods;
         note_action(&uses, uvk_image_chord(image, row, &mods));
     }
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_STEPS]; row++) {
+        struct uvk_macro_step macro_step = uvk_image_step(image, row);
+        if (macro_step.op == UVK_OP_PRESS) {
+            note_action(&uses, macro_step.operand);
+        }
+    }
     for (unsigned row = 0; row < image->rows[UVK_TABLE_COMBOS]; row++) {
         note_action(&uses, uvk_image_combo(image, (uint8_t)row).action);
     }
@@ -105,6 +111,7 @@ char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, u
     define(out, "UVK_USE_BOARD", uses.board);
     define(out, "UVK_USE_CHORDS", opened.rows[UVK_TABLE_CHORDS] > 0);
     define(out, "UVK_USE_HOLDS", opened.rows[UVK_TABLE_HOLDS] > 0);
+    define(out, "UVK_USE_MACROS", opened.rows[UVK_TABLE_STEPS] > 0);
     define(out, "UVK_USE_COMBOS", opened.rows[UVK_TABLE_COMBOS] > 0);
     define(out, "UVK_USE_STICKY", uses.sticky);
     define(out, "UVK_USE_WHENS", opened.rows[UVK_TABLE_WHENS] > 0);

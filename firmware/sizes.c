@@ -19,6 +19,7 @@ static const struct {
     {"engine-actions", "keys, layers, queue"},
     {"engine-combos", "combos"},
     {"engine-decide", "tap-hold keys"},
+    {"engine-macros", "macros"},
     {"engine-sticky", "toggle, only, once, block"},
     {"engine-reports", "reports to the host"},
     {"engine-descriptors", "reports to the host"},

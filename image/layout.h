@@ -29,5 +29,6 @@ enum {
 #define FEEL_ROW  7u
 #define WHEN_ROW  3u
 #define COMBO_ROW 8u
+#define STEP_ROW  3u
 
 #endif

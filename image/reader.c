@@ -6,7 +6,7 @@
 
 static const UVK_ROM uint8_t magic[4] = {'U', 'V', 'K', 'I'};
 static const UVK_ROM uint8_t row_size[UVK_TABLES] = {
-    1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW, COMBO_ROW, 1};
+    1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW, COMBO_ROW, 1, STEP_ROW};
 
 static uint16_t get16(uvk_image_bytes at)
 {
@@ -128,7 +128,7 @@ static bool key_is_valid(uvk_action action)
 }
 
 /* Where an action word stands: it decides what it may be. */
-enum place { IN_CELL, IN_HOLD, IN_CHORD };
+enum place { IN_CELL, IN_HOLD, IN_STEP, IN_CHORD };
 
 static bool layer_is_valid(const struct uvk_image *image, uvk_action action)
 {
@@ -136,6 +136,13 @@ static bool layer_is_valid(const struct uvk_image *image, uvk_action action)
 
     return uvk_action_low(action) < image->layers &&
            (op == UVK_LAYER_WHILE || (UVK_USE_STICKY && op <= UVK_LAYER_ONCE));
+}
+
+/* A macro begins at the first step, or behind the end of another. */
+static bool macro_begins(const struct uvk_image *image, uint16_t row)
+{
+    return row < image->rows[UVK_TABLE_STEPS] &&
+           (row == 0 || uvk_image_step(image, (uint16_t)(row - 1)).op == UVK_OP_END);
 }
 
 static bool action_is_valid(const struct uvk_image *image, uvk_action action, enum place place)
@@ -148,7 +155,10 @@ static bool action_is_valid(const struct uvk_image *image, uvk_action action, en
     case UVK_CHORD:
         return UVK_USE_CHORDS && place != IN_CHORD && value < image->rows[UVK_TABLE_CHORDS];
     case UVK_LAYER:
-        return layer_is_valid(image, action);
+        return place != IN_STEP && layer_is_valid(image, action);
+    case UVK_MACRO:
+        return UVK_USE_MACROS && (place == IN_CELL || place == IN_HOLD) &&
+               macro_begins(image, value);
     case UVK_CONSUMER:
         return UVK_USE_CONSUMER && value != 0 && value <= UVK_CONSUMER_LAST;
     case UVK_DEVICE:
@@ -156,7 +166,7 @@ static bool action_is_valid(const struct uvk_image *image, uvk_action action, en
     case UVK_HOLD:
         return UVK_USE_HOLDS && place == IN_CELL && value < image->rows[UVK_TABLE_HOLDS];
     case UVK_MODS:
-        return UVK_USE_STICKY && uvk_action_high(action) <= UVK_MODS_BLOCK;
+        return UVK_USE_STICKY && place != IN_STEP && uvk_action_high(action) <= UVK_MODS_BLOCK;
     default:
         return false;
     }
@@ -297,6 +307,39 @@ static bool combos_are_valid(const struct uvk_image *image)
 }
 #endif
 
+#if UVK_USE_MACROS
+static bool step_is_valid(const struct uvk_image *image, const struct uvk_macro_step *step)
+{
+    switch (step->op) {
+    case UVK_OP_END:
+    case UVK_OP_RELEASE_PART:
+        return step->operand == 0;
+    case UVK_OP_PRESS:
+    case UVK_OP_RELEASE:
+        return step->operand != UVK_SEE_THROUGH &&
+               action_is_valid(image, step->operand, IN_STEP);
+    case UVK_OP_WAIT:
+        return step->operand <= UVK_FEEL_TIME_MAX;
+    default:
+        return false;
+    }
+}
+
+/* Every step means something, and the last macro ends as well. */
+static bool steps_are_valid(const struct uvk_image *image)
+{
+    struct uvk_macro_step step = {UVK_OP_END, 0};
+
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_STEPS]; row++) {
+        step = uvk_image_step(image, row);
+        if (!step_is_valid(image, &step)) {
+            return false;
+        }
+    }
+    return step.op == UVK_OP_END;
+}
+#endif
+
 /* Tables that this firmware was built without must be empty. */
 static bool rows_are_valid(const struct uvk_image *image)
 {
@@ -315,6 +358,15 @@ static bool rows_are_valid(const struct uvk_image *image)
     }
 #else
     if (image->rows[UVK_TABLE_HOLDS] > 0 || image->rows[UVK_TABLE_FEELS] > 0) {
+        return false;
+    }
+#endif
+#if UVK_USE_MACROS
+    if (!steps_are_valid(image)) {
+        return false;
+    }
+#else
+    if (image->rows[UVK_TABLE_STEPS] > 0) {
         return false;
     }
 #endif
@@ -429,4 +481,12 @@ struct uvk_combo uvk_image_combo(const struct uvk_image *image, uint8_t row)
 uint8_t uvk_image_part(const struct uvk_image *image, uint16_t row)
 {
     return image->bytes[image->table[UVK_TABLE_PARTS] + row];
+}
+
+struct uvk_macro_step uvk_image_step(const struct uvk_image *image, uint16_t row)
+{
+    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_STEPS] + STEP_ROW * row;
+    struct uvk_macro_step step = {at[0], get16(at + 1)};
+
+    return step;
 }

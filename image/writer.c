@@ -28,10 +28,11 @@ static void row_counts(const struct uvk_image_plan *plan, size_t counts[UVK_TABL
     counts[UVK_TABLE_WHENS] = plan->when_count;
     counts[UVK_TABLE_COMBOS] = plan->combo_count;
     counts[UVK_TABLE_PARTS] = plan->part_count;
+    counts[UVK_TABLE_STEPS] = plan->step_count;
 }
 
-static const uint8_t row_size[UVK_TABLES] = {1,        2,        2,         CHORD_ROW, HOLD_ROW,
-                                             FEEL_ROW, WHEN_ROW, COMBO_ROW, 1};
+static const uint8_t row_size[UVK_TABLES] = {
+    1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW, COMBO_ROW, 1, STEP_ROW};
 
 size_t uvk_image_size(const struct uvk_image_plan *plan)
 {
@@ -112,6 +113,11 @@ static void write_tables(const struct uvk_image_plan *plan, const size_t counts[
     }
     if (plan->part_count > 0) {
         memcpy(at, plan->parts, plan->part_count);
+        at += plan->part_count;
+    }
+    for (size_t i = 0; i < plan->step_count; i++, at += STEP_ROW) {
+        at[0] = plan->steps[i].op;
+        put16(at + 1, plan->steps[i].operand);
     }
 }
 

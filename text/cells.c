@@ -199,6 +199,10 @@ static struct uvk_value name_value(struct reading *reading, const struct uvk_nod
         struct uvk_value value = {.kind = UVK_VALUE_LAYER, .layer = own->layer};
         return value;
     }
+    if (own->kind == OWN_MACRO) {
+        struct uvk_value value = {.kind = UVK_VALUE_MACRO, .macro = own->layer};
+        return value;
+    }
     return own->kind == OWN_LET ? let_value(reading, node, own) : broken;
 }
 

@@ -67,7 +67,7 @@ static void doubt_names(struct reading *reading)
 {
     for (guint i = 0; i < reading->own->len; i++) {
         const struct own_name *own = &g_array_index(reading->own, struct own_name, i);
-        if (own->kind == OWN_LET && !own->used) {
+        if ((own->kind == OWN_LET || own->kind == OWN_MACRO) && !own->used) {
             uvk_say(reading->messages, 51, own->place, NULL, "'%s' is never used", own->name);
         }
     }

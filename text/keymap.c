@@ -51,7 +51,7 @@ static const struct {
     const char *word;
     int kind;
 } naming[] = {
-    {"layer", OWN_LAYER}, {"let", OWN_LET}, {"macro", OWN_BROKEN}, {"dance", OWN_BROKEN}};
+    {"layer", OWN_LAYER}, {"let", OWN_LET}, {"macro", OWN_MACRO}, {"dance", OWN_BROKEN}};
 
 static int naming_kind(const struct uvk_node *statement)
 {
@@ -116,6 +116,9 @@ static void collect_name(struct reading *reading, const struct uvk_node *stateme
     } else if (kind == OWN_LAYER) {
         own.kind = OWN_LAYER;
         own.layer = reading->keymap->layer_count++;
+    } else if (kind == OWN_MACRO) {
+        own.kind = OWN_MACRO;
+        own.layer = reading->keymap->macro_count++;
     }
     g_array_append_val(reading->own, own);
 }
@@ -312,7 +315,7 @@ static void read_layer(struct reading *reading, const struct uvk_node *statement
 static const struct rule keymap_rules[] = {
     {"host", read_host, false}, {"set", read_set, true},     {"feel", read_feel, true},
     {"let", read_let, true},    {"layer", read_layer, true}, {"combo", read_combo, true},
-    {"dance", NULL, true},      {"leader", NULL, true},      {"macro", NULL, true},
+    {"dance", NULL, true},      {"leader", NULL, true},      {"macro", read_macro, true},
     {"long-press", NULL, true}, {"live", NULL, true},
 };
 
@@ -325,6 +328,8 @@ static void read_statements(struct reading *reading, const struct uvk_node *bloc
     }
     keymap->layers =
         uvk_arena_take(reading->arena, (keymap->layer_count + 1) * sizeof *keymap->layers);
+    keymap->macros =
+        uvk_arena_take(reading->arena, (keymap->macro_count + 1) * sizeof *keymap->macros);
     read_block(reading, block, keymap_rules, G_N_ELEMENTS(keymap_rules), "the keymap");
     if (keymap->layer_count == 0) {
         uvk_say(reading->messages, 16, keymap->place, NULL, "this keymap has no layer");

@@ -6,12 +6,14 @@
 
 struct lowering {
     struct uvk_program *program;
-    GArray *chords; /* of struct uvk_chord_row */
-    GArray *holds;  /* of struct uvk_hold_row */
-    GArray *feels;  /* of struct uvk_feel; empty if nothing is held */
-    GArray *whens;  /* of struct uvk_when_row */
-    GArray *combos; /* of struct uvk_combo */
-    GArray *parts;  /* of uint8_t */
+    GArray *chords;   /* of struct uvk_chord_row */
+    GArray *holds;    /* of struct uvk_hold_row */
+    GArray *feels;    /* of struct uvk_feel; empty if nothing is held */
+    GArray *whens;    /* of struct uvk_when_row */
+    GArray *combos;   /* of struct uvk_combo */
+    GArray *parts;    /* of uint8_t */
+    GArray *steps;    /* of struct uvk_macro_step */
+    unsigned *macros; /* row of the steps where each macro begins */
 };
 
 /* The word of a usage without modifiers. */
@@ -102,6 +104,8 @@ static uvk_action lower_value(struct lowering *lowering, const struct uvk_value 
         return UVK_MAKE_OP(UVK_MODS, value->op, value->mods);
     case UVK_VALUE_HOLD:
         return hold_action(lowering, value);
+    case UVK_VALUE_MACRO:
+        return UVK_MAKE(UVK_MACRO, lowering->macros[value->macro]);
     case UVK_VALUE_BOARD:
         return UVK_MAKE_DEVICE(UVK_DEVICE_BOARD, value->usage);
     default:
@@ -158,6 +162,41 @@ static void lower_whens(struct lowering *lowering)
     }
 }
 
+static void add_step(struct lowering *lowering, enum uvk_macro_op op, uint16_t operand)
+{
+    struct uvk_macro_step step = {(uint8_t)op, operand};
+
+    g_array_append_val(lowering->steps, step);
+}
+
+static void lower_acts(struct lowering *lowering, const struct uvk_macro_act *act)
+{
+    for (; act != NULL; act = act->next) {
+        if (act->part == UVK_MACRO_WAIT) {
+            add_step(lowering, UVK_OP_WAIT, milliseconds(act->time));
+        } else {
+            add_step(lowering, act->part == UVK_MACRO_PRESS ? UVK_OP_PRESS : UVK_OP_RELEASE,
+                     lower_value(lowering, &act->value));
+        }
+    }
+}
+
+static void lower_macros(struct lowering *lowering)
+{
+    const struct uvk_keymap *keymap = lowering->program->keymap;
+
+    for (unsigned i = 0; i < keymap->macro_count; i++) {
+        const struct uvk_macro_text *macro = &keymap->macros[i];
+        lowering->macros[i] = lowering->steps->len;
+        lower_acts(lowering, macro->pressed);
+        if (macro->released != NULL) {
+            add_step(lowering, UVK_OP_RELEASE_PART, 0);
+            lower_acts(lowering, macro->released);
+        }
+        add_step(lowering, UVK_OP_END, 0);
+    }
+}
+
 static void add_part(struct lowering *lowering, unsigned part)
 {
     uint8_t byte = (uint8_t)part;
@@ -211,6 +250,8 @@ static struct lowering begin(struct uvk_program *program)
         .whens = g_array_new(FALSE, TRUE, sizeof(struct uvk_when_row)),
         .combos = g_array_new(FALSE, TRUE, sizeof(struct uvk_combo)),
         .parts = g_array_new(FALSE, TRUE, sizeof(uint8_t)),
+        .steps = g_array_new(FALSE, TRUE, sizeof(struct uvk_macro_step)),
+        .macros = g_new0(unsigned, program->keymap->macro_count + 1),
     };
     return lowering;
 }
@@ -223,6 +264,8 @@ static void end(struct lowering *lowering)
     g_array_free(lowering->whens, TRUE);
     g_array_free(lowering->combos, TRUE);
     g_array_free(lowering->parts, TRUE);
+    g_array_free(lowering->steps, TRUE);
+    g_free(lowering->macros);
 }
 
 /* Write the image, or say why it cannot be. */
@@ -233,7 +276,8 @@ static uint8_t *write_image(struct uvk_program *program, const struct uvk_image_
     uint8_t *image = g_malloc(bytes);
     enum uvk_status status = UVK_NO_SPACE;
 
-    if (plan->chord_count <= UVK_ROWS_MAX && plan->hold_count <= UVK_ROWS_MAX) {
+    if (plan->chord_count <= UVK_ROWS_MAX && plan->hold_count <= UVK_ROWS_MAX &&
+        plan->step_count <= UVK_ROWS_MAX) {
         status = uvk_image_write(plan, image, bytes);
     }
     *size = (uint16_t)bytes;
@@ -241,10 +285,11 @@ static uint8_t *write_image(struct uvk_program *program, const struct uvk_image_
         return image;
     }
     if (status == UVK_NO_SPACE) {
-        uvk_say(&program->messages, 27, program->keymap->place, NULL,
-                "this keymap takes %zu bytes; an image has at most %u, and %u different chords "
-                "and tap-holds each",
-                bytes, UVK_IMAGE_MAX, UVK_ROWS_MAX);
+        uvk_say(
+            &program->messages, 27, program->keymap->place, NULL,
+            "this keymap takes %zu bytes; an image has at most %u, and %u different chords, "
+            "tap-holds and steps of macros each",
+            bytes, UVK_IMAGE_MAX, UVK_ROWS_MAX);
     } else {
         uvk_say(&program->messages, 27, program->keymap->place, NULL,
                 "the image was refused: %s", uvk_status_text(status));
@@ -259,11 +304,13 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
     const struct uvk_keymap *keymap = program->keymap;
     struct lowering lowering = begin(program);
     struct uvk_scan_plan scan = uvk_board_scan(board);
-    uvk_action *cells = lower_cells(&lowering);
+    uvk_action *cells;
     uint8_t *switches = lower_switches(board, &scan);
     struct uvk_image_plan plan;
     uint8_t *image;
 
+    lower_macros(&lowering); /* first: cells and combos name their rows */
+    cells = lower_cells(&lowering);
     lower_combos(&lowering); /* before the feels: a combo may be a tap-hold */
     lower_feels(&lowering);
     lower_whens(&lowering);
@@ -286,6 +333,8 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
         .combo_count = (uint16_t)lowering.combos->len,
         .parts = (const uint8_t *)lowering.parts->data,
         .part_count = (uint16_t)MIN(lowering.parts->len, UINT16_MAX),
+        .steps = (const struct uvk_macro_step *)(void *)lowering.steps->data,
+        .step_count = (uint16_t)MIN(lowering.steps->len, UINT16_MAX),
         .settings = {[UVK_SET_DEBOUNCE] = milliseconds(board->debounce),
                      [UVK_SET_ONCE_FOR] = milliseconds(keymap->once_for)},
     };

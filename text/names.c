@@ -204,7 +204,8 @@ bool uvk_value_equal(const struct uvk_value *a, const struct uvk_value *b)
                uvk_value_equal(a->held, b->held);
     }
     return a->kind == b->kind && a->mods == b->mods && a->page == b->page &&
-           a->usage == b->usage && a->turn == b->turn && a->layer == b->layer && a->op == b->op;
+           a->usage == b->usage && a->turn == b->turn && a->layer == b->layer &&
+           a->op == b->op && a->macro == b->macro;
 }
 
 static void append_mods(GString *out, uint8_t mods)
@@ -267,6 +268,9 @@ char *uvk_value_text(const struct uvk_value *value)
         g_free(held);
         break;
     }
+    case UVK_VALUE_MACRO:
+        g_string_append_printf(out, "macro %u", value->macro);
+        break;
     case UVK_VALUE_BOARD:
         g_string_append(out, value->usage == 0 ? "board:bootloader" : "board:restart");
         break;

@@ -8,8 +8,8 @@
 struct own_name {
     struct uvk_place place;
     const char *name;
-    enum { OWN_LAYER, OWN_LET, OWN_BROKEN } kind;
-    unsigned layer;                    /* OWN_LAYER */
+    enum { OWN_LAYER, OWN_LET, OWN_MACRO, OWN_BROKEN } kind;
+    unsigned layer;                    /* OWN_LAYER; of OWN_MACRO, which macro */
     const struct uvk_node *meaning;    /* OWN_LET: its cells, linked by next */
     const struct uvk_node *parameters; /* of a let, linked by next; NULL: none */
     bool used;                         /* something names it */
@@ -32,6 +32,7 @@ struct reading {
     GArray *own;                    /* of struct own_name */
     unsigned feel;                  /* the feel that is being read */
     bool defining;                  /* a let is read only for its own sake */
+    struct uvk_macro_act **act_end; /* where the macro that is being read goes on */
     struct uvk_combo_text *combo;   /* the combo that is being read */
     const struct binding *bindings; /* of the let that is being worked out */
     GPtrArray *blocks; /* of struct uvk_node *, one for each file, in order of use */
@@ -95,6 +96,9 @@ void read_feel(struct reading *reading, const struct uvk_node *statement);
 /* The feel of that name, -1 if there is none. The first is `default`. */
 int feel_named(const struct uvk_keymap *keymap, const char *name);
 void add_default_feel(struct reading *reading);
+
+/* macros.c */
+void read_macro(struct reading *reading, const struct uvk_node *statement);
 
 /* combos.c */
 void read_combo(struct reading *reading, const struct uvk_node *statement);

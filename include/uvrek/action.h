@@ -13,6 +13,7 @@
  *    DEVICE      1  0  0   enum uvk_device        its value
  *    HOLD        1  0  1   row of the tap-hold table (13 bits)
  *    MODS        1  1  0   enum uvk_mods_op       modifiers, eight report bits
+ *    MACRO       1  1  1   row of the steps where the macro begins (13 bits)
  *
  * The five modifier bits are control, shift, alt, gui, and "all of them the right
  * ones". Left and right mixed need the chord table.
@@ -31,7 +32,8 @@ enum uvk_action_kind {
     UVK_CONSUMER = 3,
     UVK_DEVICE = 4,
     UVK_HOLD = 5,
-    UVK_MODS = 6
+    UVK_MODS = 6,
+    UVK_MACRO = 7
 };
 
 /* How a LAYER action switches its layer. */

@@ -66,6 +66,12 @@
 #ifndef UVK_USE_COMBOS
 #define UVK_USE_COMBOS 1
 #endif
+#ifndef UVK_USE_MACROS
+#define UVK_USE_MACROS 1
+#endif
+#ifndef UVK_MACRO_HOLDS /* actions that one macro holds at once, 1..8; 4 bytes each */
+#define UVK_MACRO_HOLDS 8
+#endif
 #ifndef UVK_TRACE /* decisions that are remembered for whoever asks why, 0..255 */
 #define UVK_TRACE 64
 #endif

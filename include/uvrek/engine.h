@@ -13,7 +13,9 @@
  * 6. A tap-hold key is decided by looking ahead in the queue: the keys pressed after it wait
  *    behind it, in order, and are then worked out on the layers that the decision leaves.
  *    When the queue is full, the oldest is decided as held.
- * 7. Keys that are down when the engine starts do nothing until they have come up: the
+ * 7. A macro runs a step at a time, without stopping the scan. Keys that are pressed
+ *    meanwhile wait in the queue and are worked out when it has ended.
+ * 8. Keys that are down when the engine starts do nothing until they have come up: the
  *    key that restarted the keyboard does not restart it again.
  */
 #ifndef UVREK_ENGINE_H
@@ -58,6 +60,7 @@ struct uvk_event {
 /* Combos that are down at once; each is a source of events of its own. */
 #define UVK_COMBO_SLOTS  4u
 #define UVK_SOURCE_COMBO UVK_KEYS_MAX
+#define UVK_SOURCE_MACRO (UVK_SOURCE_COMBO + UVK_COMBO_SLOTS)
 
 struct uvk_queue {
     struct uvk_event events[UVK_QUEUE];
@@ -133,6 +136,18 @@ struct uvk_fired {
 };
 #endif
 
+#if UVK_USE_MACROS
+/* The macro that runs. While it does, key events wait in the queue. */
+struct uvk_running {
+    bool on;
+    uint16_t row;   /* the next step */
+    uint16_t until; /* ms: waiting till then */
+    bool waits;
+    uint16_t release[UVK_MACRO_HOLDS]; /* rows of release parts, of keys that are down */
+    uint8_t key[UVK_MACRO_HOLDS];      /* those keys; UVK_NO_KEY: free */
+};
+#endif
+
 #if UVK_USE_STICKY
 struct uvk_sticky {
     uint8_t mods;                             /* `once`, waiting for a key */
@@ -176,6 +191,9 @@ struct uvk_engine {
     struct uvk_reports reports;
 #if UVK_USE_HOLDS
     struct uvk_memory memory;
+#endif
+#if UVK_USE_MACROS
+    struct uvk_running macro;
 #endif
 #if UVK_USE_COMBOS
     struct uvk_fired fired[UVK_COMBO_SLOTS];

@@ -34,7 +34,8 @@ enum uvk_table {
     UVK_TABLE_WHENS = 6,    /* 3 bytes a row: layer, and the two that switch it on */
     UVK_TABLE_COMBOS = 7,   /* 8 bytes a row, struct uvk_combo */
     UVK_TABLE_PARTS = 8,    /* 1 byte a row: keys and layers of the combos */
-    UVK_TABLES = 9
+    UVK_TABLE_STEPS = 9,    /* 3 bytes a row, struct uvk_macro_step: all macros, one by one */
+    UVK_TABLES = 10
 };
 
 enum uvk_setting {
@@ -111,6 +112,21 @@ struct uvk_combo {
 
 struct uvk_combo uvk_image_combo(const struct uvk_image *image, uint8_t row);
 uint8_t uvk_image_part(const struct uvk_image *image, uint16_t row);
+
+/* A macro is a run of steps. It ends with UVK_OP_END; the steps behind an
+ * UVK_OP_RELEASE_PART, up to the END, are done when the key comes up. */
+enum uvk_macro_op {
+    UVK_OP_END = 0,
+    UVK_OP_RELEASE_PART = 1,
+    UVK_OP_PRESS = 2,   /* operand: action word; not a layer, a tap-hold or a macro */
+    UVK_OP_RELEASE = 3, /* operand: the same */
+    UVK_OP_WAIT = 4     /* operand: milliseconds, 0..30000 */
+};
+struct uvk_macro_step {
+    uint8_t op;
+    uint16_t operand;
+};
+struct uvk_macro_step uvk_image_step(const struct uvk_image *image, uint16_t row);
 
 /* CRC-32 of SIZE more bytes; start with UVK_CRC_START, end with ~. */
 #define UVK_CRC_START 0xFFFFFFFFu

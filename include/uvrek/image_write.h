@@ -39,6 +39,8 @@ struct uvk_image_plan {
     uint16_t combo_count;
     const uint8_t *parts;
     uint16_t part_count;
+    const struct uvk_macro_step *steps;
+    uint16_t step_count;
     uint16_t settings[UVK_SETTINGS];
 };
 

@@ -22,6 +22,7 @@ enum uvk_value_kind {
     UVK_VALUE_LAYER, /* op (enum uvk_layer_op), layer */
     UVK_VALUE_MODS,  /* op (enum uvk_mods_op), mods */
     UVK_VALUE_HOLD,  /* tap, held, feel */
+    UVK_VALUE_MACRO, /* macro */
     UVK_VALUE_BOARD, /* usage: enum uvk_board_act */
     UVK_VALUE_BROKEN /* a mistake that has been told */
 };
@@ -34,7 +35,24 @@ struct uvk_value {
     unsigned layer;       /* index into the keymap's layers */
     unsigned op;
     const struct uvk_value *tap, *held;
-    unsigned feel; /* index into the keymap's feels */
+    unsigned feel;  /* index into the keymap's feels */
+    unsigned macro; /* index into the keymap's macros */
+};
+
+enum uvk_macro_part { UVK_MACRO_PRESS, UVK_MACRO_RELEASE, UVK_MACRO_WAIT };
+
+/* One thing that a macro does; `type` and `tap` are presses and releases. */
+struct uvk_macro_act {
+    enum uvk_macro_part part;
+    struct uvk_value value; /* PRESS, RELEASE: a usage */
+    double time;            /* WAIT: microseconds */
+    struct uvk_macro_act *next;
+};
+
+struct uvk_macro_text {
+    struct uvk_place place;
+    const char *name;
+    struct uvk_macro_act *pressed, *released; /* when the key goes down, and comes up */
 };
 
 /* What a key's tap is: the tap of a tap-hold, or the value itself. */
@@ -111,6 +129,8 @@ struct uvk_keymap {
     double once_for; /* microseconds */
     struct uvk_feel_text *feels;
     unsigned feel_count;
+    struct uvk_macro_text *macros;
+    unsigned macro_count;
     struct uvk_combo_text *combos; /* in the order of the text */
     struct uvk_layer_text *layers;
     unsigned layer_count;

@@ -231,9 +231,9 @@ static const char *const wrong_play = KEYMAP9(
 static void demo_plays_go_well(void **state)
 {
     (void)state;
-    expect("uvrek play " DEMO, 0, "11 plays, 0 failed, natively", NULL);
+    expect("uvrek play " DEMO, 0, "12 plays, 0 failed, natively", NULL);
     expect("uvrek play --chip " DEMO, 0,
-           "11 plays, 0 failed, machine code on the simulated chip", NULL);
+           "12 plays, 0 failed, machine code on the simulated chip", NULL);
 }
 
 static void why_shows_decisions(void **state)

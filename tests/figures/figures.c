@@ -50,7 +50,9 @@ static char *large_text(unsigned layers)
         g_string_append_printf(text, " r%dc%d%s", key / 8, key % 8, key % 8 == 7 ? "\n" : "");
     }
     g_string_append(text, "} }\nkeymap k {\n feel calm { decide on-nested; streak 120ms }\n"
-                          " combo r7c0+r7c1 -> esc\n combo r7c2+r7c3+r7c4 -> n2/tab\n"
+                          " macro greet { type \"Good evening,\\n\"; wait 50ms; tap ctrl+s; "
+                          "on-release { tap esc } }\n"
+                          " combo r7c0+r7c1 -> greet\n combo r7c2+r7c3+r7c4 -> n2/tab\n"
                           " combo r7c5+r7c6 -> ctrl { until last-up }\n");
     for (unsigned layer = 0; layer < layers; layer++) {
         g_string_append_printf(text, "layer n%u%s {\n", layer, layer == 7 ? " when n1+n2" : "");
@@ -78,8 +80,11 @@ static struct uvk_program *read_program(const char *text)
     struct uvk_program *program = uvk_program_read("figures.uvk", text, strlen(text));
 
     for (guint i = 0; i < program->messages.list->len; i++) {
-        char *shown = uvk_message_render(g_ptr_array_index(program->messages.list, i), false);
-        fputs(shown, stderr);
+        const struct uvk_message *message = g_ptr_array_index(program->messages.list, i);
+        char *shown = uvk_message_render(message, false);
+        if (message->severity == UVK_ERROR) {
+            fputs(shown, stderr);
+        }
         g_free(shown);
     }
     return program;

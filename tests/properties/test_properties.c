@@ -56,7 +56,9 @@ static char *random_keymap(GRand *random)
                "feel press { decide on-press; hold-after 212ms }\n"
                "feel nested { decide on-nested; hold-after 112ms }\n"
                "feel mix { streak 62ms; again 87ms; decide on-nested; hold-after 162ms }\n"
-               "feel alone { alone tap; hold-after 87ms }\n");
+               "feel alone { alone tap; hold-after 87ms }\n"
+               "macro m1 { type \"aB\"; wait 12ms; tap ctrl+c }\n"
+               "macro m2 { press shift; tap x; on-release { release shift; tap y } }\n");
 
     for (unsigned layer = 0; layer < LAYERS; layer++) {
         g_string_append_printf(text, "layer n%u%s {", layer,

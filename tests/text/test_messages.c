@@ -235,6 +235,18 @@ static const struct {
      "U021 16:14 no key or name 'nono'\n"
      "U017 16:28 this time is from 1ms to 30000ms, this is 0ms\nU042 16:36 this is no layer\n"
      "U012 16:45 no such release; there is: first-up, last-up\n"},
+    {"macros",
+     KEYMAP4("macro m1 { type \"a\\u{e9}b\\u{e8}\\u{e9}\"; tap base; pres a; wait 40s; click "
+             "midle }\nmacro m1 { }\nmacro m2 { type; tap; on-release { tap m1 } }\n",
+             "a m1\nc m2"),
+     "U023 10:17 the host's layout cannot type '\u00e9\u00e8'\n"
+     "U022 10:45 a macro presses keys and chords, this is none\n"
+     "U013 10:51 a macro has no step 'pres' | did you mean 'press'?\n"
+     "U017 10:64 this time is from 0ms to 30000ms, this is 40000ms\n"
+     "U021 10:75 no such button; there is: left, right, middle | did you mean 'middle'?\n"
+     "U015 11:7 'm1' is defined already\n"
+     "U012 12:16 expected a \"text\"\nU012 12:21 expected a key\n"
+     "U022 12:40 a macro presses keys and chords, this is none\n"},
     {"settings", KEYMAP4("set once-for 1ms\nset onse-for 1s\nset debounce 3\n", "a b\nc d"),
      "U017 10:14 this time is from 100ms to 60000ms, this is 1ms\n"
      "U012 11:5 no such setting; there is: debounce, once-for | did you mean 'once-for'?\n"

@@ -1,0 +1,222 @@
+/* macros.c - macro NAME { type "..."; tap CELL; press CELL; release CELL; wait T; click B } */
+#include "reading.h"
+
+#include "uvrek/image.h"
+
+#include <string.h>
+
+static void add_act(struct reading *reading, enum uvk_macro_part part,
+                    const struct uvk_value *value, double time)
+{
+    struct uvk_macro_act *act = uvk_arena_take(reading->arena, sizeof *act);
+
+    act->part = part;
+    act->time = time;
+    if (value != NULL) {
+        act->value = *value;
+    }
+    *reading->act_end = act;
+    reading->act_end = &act->next;
+}
+
+static void add_tap(struct reading *reading, const struct uvk_value *value)
+{
+    add_act(reading, UVK_MACRO_PRESS, value, 0);
+    add_act(reading, UVK_MACRO_RELEASE, value, 0);
+}
+
+/* The characters of a text that the host's layout cannot type, each once. */
+static char *untypable(const struct uvk_layout *layout, const char *text)
+{
+    GString *out = g_string_new(NULL);
+
+    for (const char *at = text; *at != '\0'; at = g_utf8_next_char(at)) {
+        gunichar character = g_utf8_get_char(at);
+        uint8_t mods;
+        uint8_t usage;
+        if (!uvk_layout_find(layout, character, &mods, &usage) &&
+            g_utf8_strchr(out->str, -1, character) == NULL) {
+            g_string_append_unichar(out, character);
+        }
+    }
+    return g_string_free(out, FALSE);
+}
+
+static void read_type(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *text = want(reading, statement, 1, UVK_NODE_STRING, "a \"text\"");
+    const struct uvk_layout *layout = reading->keymap->layout;
+    char *wrong;
+
+    if (text == NULL || layout == NULL) {
+        return;
+    }
+    want_end(reading, statement, 2);
+    wrong = untypable(layout, text->text);
+    if (wrong[0] != '\0') {
+        uvk_say(reading->messages, 23, text->place, NULL, "the host's layout cannot type '%s'",
+                wrong);
+    }
+    for (const char *at = text->text; wrong[0] == '\0' && *at != '\0';
+         at = g_utf8_next_char(at)) {
+        struct uvk_value value = {.kind = UVK_VALUE_USAGE, .page = 0x07};
+        uint8_t usage;
+        (void)uvk_layout_find(layout, g_utf8_get_char(at), &value.mods, &usage);
+        value.usage = usage;
+        add_tap(reading, &value);
+    }
+    g_free(wrong);
+}
+
+/* The cell of tap, press and release: something that the host sees. */
+static bool want_usage(struct reading *reading, const struct uvk_node *statement,
+                       struct uvk_value *value)
+{
+    const struct uvk_node *node = item(statement, 1);
+
+    if (node == NULL) {
+        want(reading, statement, 1, UVK_NODE_NAME, "a key");
+        return false;
+    }
+    *value = cell_value(reading, node);
+    if (value->kind != UVK_VALUE_USAGE && value->kind != UVK_VALUE_BROKEN) {
+        uvk_say(reading->messages, 22, node->place, NULL,
+                "a macro presses keys and chords, this is none");
+    }
+    want_end(reading, statement, 2);
+    return value->kind == UVK_VALUE_USAGE;
+}
+
+static void read_tap(struct reading *reading, const struct uvk_node *statement)
+{
+    struct uvk_value value;
+
+    if (want_usage(reading, statement, &value)) {
+        add_tap(reading, &value);
+    }
+}
+
+static void read_press(struct reading *reading, const struct uvk_node *statement)
+{
+    struct uvk_value value;
+
+    if (want_usage(reading, statement, &value)) {
+        add_act(reading, UVK_MACRO_PRESS, &value, 0);
+    }
+}
+
+static void read_release(struct reading *reading, const struct uvk_node *statement)
+{
+    struct uvk_value value;
+
+    if (want_usage(reading, statement, &value)) {
+        add_act(reading, UVK_MACRO_RELEASE, &value, 0);
+    }
+}
+
+static void read_wait(struct reading *reading, const struct uvk_node *statement)
+{
+    double time;
+
+    if (want_time(reading, want(reading, statement, 1, UVK_NODE_TIME, "a time"), 0,
+                  UVK_FEEL_TIME_MAX * 1000.0, &time)) {
+        add_act(reading, UVK_MACRO_WAIT, NULL, time);
+        want_end(reading, statement, 2);
+    }
+}
+
+static void read_click(struct reading *reading, const struct uvk_node *statement)
+{
+    static const char *const buttons[] = {"left", "right", "middle", NULL};
+    int button = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a button"), 21,
+                           buttons, "button");
+    struct uvk_value value = {.kind = UVK_VALUE_USAGE, .page = 0x09};
+
+    if (button >= 0) {
+        value.usage = (uint16_t)(button + 1);
+        add_tap(reading, &value);
+        want_end(reading, statement, 2);
+    }
+}
+
+/* The steps in the order of the text; `on-release` is read apart. */
+static const struct {
+    const char *word;
+    void (*read)(struct reading *, const struct uvk_node *statement);
+} acts[] = {
+    {"type", read_type},       {"tap", read_tap},   {"press", read_press},
+    {"release", read_release}, {"wait", read_wait}, {"click", read_click},
+};
+
+static const char *act_word(size_t index, const void *data)
+{
+    (void)data;
+    return acts[index].word;
+}
+
+static void read_act(struct reading *reading, const struct uvk_node *statement)
+{
+    const char *word = keyword(statement);
+    char *fix;
+
+    for (size_t i = 0; word != NULL && i < G_N_ELEMENTS(acts); i++) {
+        if (strcmp(acts[i].word, word) == 0) {
+            acts[i].read(reading, statement);
+            return;
+        }
+    }
+    fix = word != NULL ? did_you_mean(word, G_N_ELEMENTS(acts), act_word, NULL) : NULL;
+    uvk_say(reading->messages, 13, statement->place, fix, "a macro has no step '%s'",
+            word != NULL ? word : "like this");
+    g_free(fix);
+}
+
+static bool is_on_release(const struct uvk_node *statement)
+{
+    return keyword(statement) != NULL && strcmp(keyword(statement), "on-release") == 0;
+}
+
+static void read_acts(struct reading *reading, const struct uvk_node *block,
+                      struct uvk_macro_text *macro, bool inner)
+{
+    struct uvk_macro_act **outer = inner ? &macro->released : &macro->pressed;
+
+    while (*outer != NULL) {
+        outer = &(*outer)->next;
+    }
+    reading->act_end = outer;
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        if (at->kind == UVK_NODE_BROKEN) {
+            continue;
+        }
+        if (!is_on_release(at) || inner) {
+            read_act(reading, at);
+        }
+    }
+}
+
+void read_macro(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *name =
+        want(reading, statement, 1, UVK_NODE_NAME, "the macro's name");
+    const struct own_name *own = name != NULL ? own_named(reading, name->text) : NULL;
+    const struct uvk_node *block = want_block(reading, statement);
+    struct uvk_macro_text *macro;
+
+    if (block == NULL || own == NULL || own->kind != OWN_MACRO ||
+        own->place.at != name->place.at || own->place.source != name->place.source) {
+        return;
+    }
+    want_end(reading, statement, 2);
+    macro = &reading->keymap->macros[own->layer];
+    macro->name = own->name;
+    macro->place = own->place;
+    read_acts(reading, block, macro, false);
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        const struct uvk_node *inner =
+            at->kind != UVK_NODE_BROKEN && is_on_release(at) ? want_block(reading, at) : NULL;
+        if (inner != NULL) {
+            read_acts(reading, inner, macro, true);
+        }
+    }
+}
