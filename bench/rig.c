@@ -1,7 +1,7 @@
 /* rig.c - fingers and contacts, the same for every kind of rig. */
 #include "rig.h"
 
-#define SETTLE_QUIET 50000u           /* microseconds without a report */
+#define SETTLE_QUIET 50000u           /* microseconds without a report, and more, see below */
 #define SETTLE_MOST  (60u * 1000000u) /* a keyboard that never rests is broken */
 #define SETTLE_STEP  5000u
 
@@ -10,12 +10,42 @@ GQuark uvk_problem_quark(void)
     return g_quark_from_static_string("uvrek-problem");
 }
 
+static double longest_wait(const struct uvk_macro_act *act)
+{
+    double longest = 0;
+
+    for (; act != NULL; act = act->next) {
+        longest = act->part == UVK_MACRO_WAIT ? MAX(longest, act->time) : longest;
+    }
+    return longest;
+}
+
+/* The longest time that the keymap can be silent with something still to come. */
+static uint64_t longest_silence(const struct uvk_keymap *keymap)
+{
+    double longest = 0;
+
+    for (unsigned i = 0; i < keymap->feel_count; i++) {
+        longest = MAX(longest, keymap->feels[i].hold_after);
+    }
+    for (const struct uvk_combo_text *combo = keymap->combos; combo != NULL;
+         combo = combo->next) {
+        longest = MAX(longest, combo->within);
+    }
+    for (unsigned i = 0; i < keymap->macro_count; i++) {
+        longest = MAX(longest, longest_wait(keymap->macros[i].pressed));
+        longest = MAX(longest, longest_wait(keymap->macros[i].released));
+    }
+    return (uint64_t)longest;
+}
+
 void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
               const struct uvk_program *program, const struct uvk_rig_options *options)
 {
     rig->kind = kind;
     rig->program = program;
     rig->options = *options;
+    rig->silence = longest_silence(program->keymap);
     rig->host = uvk_host_new(program->keymap->layout);
     rig->changes = g_array_new(FALSE, TRUE, sizeof(struct contact_change));
     rig->random = options->seed * 2654435761u | 1u;
@@ -128,7 +158,8 @@ bool uvk_rig_settle(struct uvk_rig *rig, GError **error)
             return false;
         }
         uvk_host_reports(rig->host, &latest);
-    } while ((rig->changes->len > 0 || rig->now < MAX(latest, start) + SETTLE_QUIET) &&
+    } while ((rig->changes->len > 0 ||
+              rig->now < MAX(latest, start) + SETTLE_QUIET + rig->silence) &&
              rig->now < start + SETTLE_MOST);
     return true;
 }

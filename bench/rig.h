@@ -31,6 +31,7 @@ struct uvk_rig {
     struct uvk_rig_options options;
     struct uvk_host *host;
     uint64_t now;     /* microseconds */
+    uint64_t silence; /* microseconds for which the keymap may wait without a report */
     uint64_t touched; /* when a finger last did something */
     GArray *changes;  /* of struct contact_change, by time */
     uint32_t random;

@@ -51,7 +51,8 @@ void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down);
 /* Let TIME microseconds pass. False when the chip has stopped: *ERROR says why. */
 bool uvk_rig_run(struct uvk_rig *rig, uint64_t time, GError **error);
 
-/* Let time pass until contacts have stopped bouncing and no report has come for 50 ms. */
+/* Let time pass until contacts have stopped bouncing and no report has come for 50 ms more
+ * than the longest time that the keymap can wait: for a tap-hold, a combo, in a macro. */
 bool uvk_rig_settle(struct uvk_rig *rig, GError **error);
 
 struct uvk_host *uvk_rig_host(struct uvk_rig *rig);

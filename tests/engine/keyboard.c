@@ -10,6 +10,12 @@ static uvk_bits read_line(void *owner, uint8_t line)
     return keyboard->contacts[line];
 }
 
+void keyboard_wire(struct keyboard *keyboard)
+{
+    keyboard->port.read_line = read_line;
+    keyboard->port.owner = keyboard;
+}
+
 void keyboard_open(struct keyboard *keyboard, const char *text)
 {
     memset(keyboard, 0, sizeof *keyboard);
@@ -17,8 +23,7 @@ void keyboard_open(struct keyboard *keyboard, const char *text)
     keyboard->image = uvk_lower(keyboard->program, &keyboard->size);
     assert_non_null(keyboard->image);
     keyboard->scan = uvk_board_scan(keyboard->program->board);
-    keyboard->port.read_line = read_line;
-    keyboard->port.owner = keyboard;
+    keyboard_wire(keyboard);
     keyboard->port.configured = true;
     keyboard->host_fetches = true;
     keyboard->reports = g_ptr_array_new_with_free_func(g_free);

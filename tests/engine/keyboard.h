@@ -21,6 +21,8 @@ struct keyboard {
 };
 
 void keyboard_open(struct keyboard *keyboard, const char *text);
+/* Only the wires: for engines of a test's own. */
+void keyboard_wire(struct keyboard *keyboard);
 void keyboard_close(struct keyboard *keyboard);
 
 /* A contact closes or opens, at once. */

@@ -1,0 +1,238 @@
+/* Images that were damaged and summed again: the reader refuses them, or the engine runs
+ * them without harm. And each rule of the reader, broken once. */
+#include "keyboard.h"
+
+#include "../../image/layout.h"
+
+#include <string.h>
+
+static const char *const rich =
+    BOARD9 "keymap k { host linux us\n"
+           "feel calm { decide on-nested; streak 100ms }\n"
+           "macro hello { type \"Hi\"; wait 20ms; press shift; on-release { tap esc } }\n"
+           "combo a+b -> esc { on base nav }\ncombo d+e+f -> nav/tab { until last-up }\n"
+           "layer base { a/shift b c; d/nav ~calm e f; hello once:shift ctrl+volume-up }\n"
+           "layer nav  { . -- '?'; toggle:nav only:num once:num; 1 2 mute }\n"
+           "layer num  { sleep click-left wheel-up; block:gui toggle:ctrl .; . . . }\n"
+           "layer sys when nav+num { 7 8 9; . . .; . . board:restart } }\n";
+
+static uint8_t *image;
+static uint16_t size;
+static struct uvk_image opened;
+
+static int set_up(void **state)
+{
+    struct uvk_program *program = good_program(rich);
+
+    (void)state;
+    image = uvk_lower(program, &size);
+    uvk_program_free(program);
+    return image == NULL || uvk_image_open(&opened, image, size) != UVK_OK;
+}
+
+static int tear_down(void **state)
+{
+    (void)state;
+    g_free(image);
+    return 0;
+}
+
+static void sum_again(uint8_t *bytes)
+{
+    uint32_t crc = ~uvk_crc32(uvk_crc32(UVK_CRC_START, bytes, AT_SUM), bytes + AT_KEYS,
+                              (uint16_t)(size - AT_KEYS));
+
+    for (unsigned i = 0; i < 4; i++) {
+        bytes[AT_SUM + i] = (uint8_t)(crc >> (8 * i));
+    }
+}
+
+/* The image with two bytes of a table's row changed. */
+static enum uvk_status with(enum uvk_table table, unsigned at, unsigned value, bool wide)
+{
+    uint8_t *copy = g_memdup2(image, size);
+    struct uvk_image ignored;
+    enum uvk_status status;
+
+    copy[opened.table[table] + at] = (uint8_t)value;
+    if (wide) {
+        copy[opened.table[table] + at + 1] = (uint8_t)(value >> 8);
+    }
+    sum_again(copy);
+    status = uvk_image_open(&ignored, copy, size);
+    g_free(copy);
+    return status;
+}
+
+static void assert_refused(enum uvk_table table, unsigned at, unsigned value, bool wide)
+{
+    if (with(table, at, value, wide) != UVK_BAD_VALUE) {
+        fail_msg("table %u, byte %u, value %u was taken", table, at, value);
+    }
+}
+
+static void each_rule_of_the_tables_holds(void **state)
+{
+    (void)state;
+    assert_int_equal(opened.rows[UVK_TABLE_COMBOS], 2);
+    /* settings */
+    assert_refused(UVK_TABLE_SETTINGS, 2, 99, true);
+    assert_refused(UVK_TABLE_SETTINGS, 2, 60001, true);
+    /* tap-holds: sides, feel */
+    assert_refused(UVK_TABLE_HOLDS, 0, UVK_MAKE(UVK_HOLD, 0), true);
+    assert_refused(UVK_TABLE_HOLDS, 0, UVK_SEE_THROUGH, true);
+    assert_refused(UVK_TABLE_HOLDS, 2, UVK_MAKE_LAYER(4), true);
+    assert_refused(UVK_TABLE_HOLDS, 4, opened.rows[UVK_TABLE_FEELS], false);
+    assert_int_equal(with(UVK_TABLE_HOLDS, 4, 1, false), UVK_OK);
+    /* feels */
+    assert_refused(UVK_TABLE_FEELS, 0, 30001, true);
+    assert_refused(UVK_TABLE_FEELS, 2, 30001, true);
+    assert_refused(UVK_TABLE_FEELS, 4, 30001, true);
+    assert_refused(UVK_TABLE_FEELS, 6, 8, false);
+    /* whens: layer 0, layers that are not there, a layer by itself */
+    assert_refused(UVK_TABLE_WHENS, 0, 0, false);
+    assert_refused(UVK_TABLE_WHENS, 0, 4, false);
+    assert_refused(UVK_TABLE_WHENS, 1, 4, false);
+    assert_refused(UVK_TABLE_WHENS, 2, 4, false);
+    assert_refused(UVK_TABLE_WHENS, 1, 3, false);
+    /* combos: action, within, flags, keys, parts */
+    assert_refused(UVK_TABLE_COMBOS, 0, UVK_SEE_THROUGH, true);
+    assert_refused(UVK_TABLE_COMBOS, 0, UVK_MAKE(UVK_HOLD, 99), true);
+    assert_refused(UVK_TABLE_COMBOS, 2, 30001, true);
+    assert_refused(UVK_TABLE_COMBOS, 4, 2, false);
+    assert_refused(UVK_TABLE_COMBOS, 5, 1, false);
+    assert_refused(UVK_TABLE_COMBOS, 5, 9, false);
+    assert_refused(UVK_TABLE_COMBOS, 6, 500, true);
+    assert_refused(UVK_TABLE_PARTS, 0, 9, false);
+    assert_refused(UVK_TABLE_PARTS, 2, 200, false); /* how many layers */
+    assert_refused(UVK_TABLE_PARTS, 3, 4, false);   /* one of them */
+    /* steps: operation, operands, the end */
+    assert_refused(UVK_TABLE_STEPS, 0, 5, false);
+    assert_refused(UVK_TABLE_STEPS, 1, UVK_SEE_THROUGH, true);
+    assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE_LAYER(1), true);
+    assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE(UVK_MACRO, 0), true);
+    assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE(UVK_HOLD, 0), true);
+    assert_refused(UVK_TABLE_STEPS, (opened.rows[UVK_TABLE_STEPS] - 1u) * STEP_ROW,
+                   UVK_OP_RELEASE_PART, false);
+    assert_refused(UVK_TABLE_STEPS, (opened.rows[UVK_TABLE_STEPS] - 1u) * STEP_ROW + 1, 1,
+                   false);
+    /* cells: a macro that begins in the middle of another, sticky operations */
+    assert_refused(UVK_TABLE_CELLS, 12, UVK_MAKE(UVK_MACRO, 1), true);
+    assert_refused(UVK_TABLE_CELLS, 12, UVK_MAKE(UVK_MACRO, 999), true);
+    assert_refused(UVK_TABLE_CELLS, 14, UVK_MAKE_OP(UVK_MODS, 3, 2), true);
+    assert_refused(UVK_TABLE_CELLS, 14, UVK_MAKE_OP(UVK_LAYER, 4, 1), true);
+}
+
+/* The whole image under random contacts; whatever it says, the engine stays in bounds. */
+static void run_engine(GRand *random, const uint8_t *bytes)
+{
+    static struct uvk_engine engine;
+    struct keyboard keyboard = {.host_fetches = true};
+
+    keyboard.port.configured = true;
+    keyboard_wire(&keyboard);
+    if (uvk_engine_start(&engine, bytes, size, 0) != UVK_OK) {
+        return;
+    }
+    for (unsigned pass = 0; pass < 400; pass++) {
+        if (g_rand_int_range(random, 0, 6) == 0) {
+            keyboard.contacts[g_rand_int_range(random, 0, 3)] ^=
+                1u << g_rand_int_range(random, 0, 3);
+        }
+        keyboard.port.time_us += (uint32_t)g_rand_int_range(random, 200, 9000);
+        uvk_engine_pass(&engine, &keyboard.port, keyboard.port.time_us);
+        assert_in_range(engine.layers.count, 1, engine.image.layers);
+        assert_true(engine.queue.count <= UVK_QUEUE);
+        assert_true(engine.holds.count <= sizeof engine.holds.list / sizeof *engine.holds.list);
+        for (unsigned i = 0; i < UVK_INTERFACES; i++) {
+            keyboard.port.endpoints[i].size = 0;
+        }
+    }
+}
+
+static void mutants_do_no_harm(void **state)
+{
+    GRand *random = g_rand_new_with_seed(2026);
+    unsigned taken = 0;
+    const unsigned rounds = 30000;
+
+    (void)state;
+    for (unsigned round = 0; round < rounds; round++) {
+        uint8_t *copy = g_memdup2(image, size);
+        struct uvk_image ignored;
+        for (int flips = g_rand_int_range(random, 1, 5); flips > 0; flips--) {
+            copy[g_rand_int_range(random, AT_KEYS, size)] =
+                (uint8_t)g_rand_int_range(random, 0, g_rand_boolean(random) ? 256 : 12);
+        }
+        sum_again(copy);
+        if (uvk_image_open(&ignored, copy, size) == UVK_OK) {
+            taken++;
+            run_engine(random, copy);
+        }
+        g_free(copy);
+    }
+    print_message("%u of %u mutants were taken and run\n", taken, rounds);
+    assert_true(taken > rounds / 50);
+    g_rand_free(random);
+}
+
+/* Random bytes with a good header are refused or run, never worse. */
+static void noise_is_refused(void **state)
+{
+    GRand *random = g_rand_new_with_seed(77);
+
+    (void)state;
+    for (unsigned round = 0; round < 20000; round++) {
+        uint8_t *copy = g_memdup2(image, size);
+        struct uvk_image ignored;
+        int from = g_rand_int_range(random, AT_KEYS, size);
+        for (int at = from; at < size; at++) {
+            copy[at] = (uint8_t)g_rand_int_range(random, 0, 256);
+        }
+        sum_again(copy);
+        if (uvk_image_open(&ignored, copy, size) == UVK_OK) {
+            run_engine(random, copy);
+        }
+        g_free(copy);
+    }
+    g_rand_free(random);
+}
+
+/* While a macro runs, more keys than the queue holds: every release arrives. */
+static void macro_and_a_full_queue(void **state)
+{
+    static struct keyboard keyboard;
+
+    (void)state;
+    keyboard_open(&keyboard, BOARD9 "keymap k { host linux us\nmacro slow { wait 2s; tap x }\n"
+                                    "layer base { slow a b; c d e; f g h } }\n");
+    keyboard_contact(&keyboard, "r0c0", true);
+    keyboard_pass(&keyboard, 5);
+    keyboard_contact(&keyboard, "r0c0", false);
+    for (unsigned i = 0; i < 60; i++) {
+        keyboard_contact(&keyboard, "r0c1", i % 2 == 0);
+        keyboard_contact(&keyboard, "r1c1", i % 2 == 1);
+        keyboard_pass(&keyboard, 10);
+    }
+    assert_int_equal(keyboard.engine.queue.count, UVK_QUEUE);
+    assert_reports(&keyboard, NULL);
+    keyboard_contact(&keyboard, "r0c1", false);
+    keyboard_contact(&keyboard, "r1c1", false);
+    keyboard_pass(&keyboard, 2500);
+    assert_true(uvk_engine_idle(&keyboard.engine));
+    assert_string_equal(g_ptr_array_index(keyboard.reports, 0), "keys 00 1B");
+    assert_string_equal(g_ptr_array_index(keyboard.reports, keyboard.reports->len - 1),
+                        "keys 00");
+    keyboard_close(&keyboard);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(each_rule_of_the_tables_holds),
+        cmocka_unit_test(mutants_do_no_harm),
+        cmocka_unit_test(noise_is_refused),
+        cmocka_unit_test(macro_and_a_full_queue),
+    };
+    return cmocka_run_group_tests_name("mutants", tests, set_up, tear_down);
+}
