@@ -19,6 +19,7 @@ static const struct {
     {"engine/queue.c", "engine-queue"},
     {"engine/reports.c", "engine-reports"},
     {"engine/scan.c", "engine-scan"},
+    {"image/check.c", "image-check"},
     {"image/crc32.c", "image-crc32"},
     {"image/reader.c", "image-reader"},
 };

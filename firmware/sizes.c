@@ -24,6 +24,7 @@ static const struct {
     {"engine-reports", "reports to the host"},
     {"engine-descriptors", "reports to the host"},
     {"image-reader", "check of the keymap"},
+    {"image-check", "check of the keymap"},
     {"image-crc32", "check of the keymap"},
     {"port-usb", "USB"},
     {"port-requests", "USB"},

@@ -3,6 +3,8 @@
 #ifndef UVREK_IMAGE_LAYOUT_H
 #define UVREK_IMAGE_LAYOUT_H
 
+#include <stdbool.h>
+
 enum {
     AT_MAGIC = 0, /* "UVKI" */
     AT_VERSION = 4,
@@ -30,5 +32,10 @@ enum {
 #define WHEN_ROW  3u
 #define COMBO_ROW 8u
 #define STEP_ROW  3u
+
+struct uvk_image;
+
+/* check.c: for the reader, once the tables are known to be where they should be. */
+bool image_values_are_valid(const struct uvk_image *image);
 
 #endif

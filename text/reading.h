@@ -88,6 +88,8 @@ int want_word(struct reading *reading, const struct uvk_node *node, unsigned cod
 
 /* board.c */
 void read_board(struct reading *reading, const struct uvk_node *statement);
+/* keys.c */
+void read_keys(struct reading *reading, const struct uvk_node *statement);
 /* Row and column of rNcM, false if TEXT is no such address. */
 bool parse_address(const char *text, unsigned *row, unsigned *col);
 
