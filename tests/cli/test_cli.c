@@ -311,6 +311,33 @@ static void ready_names_what_is_missing(void **state)
            "cannot build for the ATmega32U4 yet");
 }
 
+/* What `make install` puts somewhere works there: command, boards, firmware, chip. */
+static void installed_tree_stands_alone(void **state)
+{
+    char *self = g_file_read_link("/proc/self/exe", NULL);
+    char *build = g_path_get_dirname(self);
+    char *install =
+        g_strdup_printf("cmake --install %s --prefix $SCRATCH/prefix >/dev/null", build);
+
+    (void)state;
+    expect(install, 0, NULL, NULL);
+    expect(
+        "cd / && $SCRATCH/prefix/bin/uvrek check $SCRATCH/prefix/share/uvrek/boards/*desk.uvk",
+        0, "tidepad12", NULL);
+    expect(
+        "cd / && HOME=$SCRATCH/home2 XDG_CACHE_HOME=$SCRATCH/home2 $SCRATCH/prefix/bin/uvrek "
+        "play --chip $SCRATCH/prefix/share/uvrek/boards/subtitle-desk.uvk",
+        0, "12 plays, 0 failed", NULL);
+    expect(
+        "ls $SCRATCH/prefix/lib*/pkgconfig/uvrek.pc $SCRATCH/prefix/lib/*/pkgconfig/uvrek.pc "
+        "$SCRATCH/prefix/include/uvrek/engine.h $SCRATCH/prefix/share/man/man1/uvrek.1 "
+        "2>/dev/null | wc -l",
+        0, "3", NULL);
+    g_free(self);
+    g_free(build);
+    g_free(install);
+}
+
 /* ---- examples ------------------------------------------------------------------------------
  */
 
@@ -342,6 +369,7 @@ int main(void)
         cmocka_unit_test(bench_takes_steps),
         cmocka_unit_test(flash_command_fills_an_empty_chip),
         cmocka_unit_test(ready_names_what_is_missing),
+        cmocka_unit_test(installed_tree_stands_alone),
         cmocka_unit_test(examples_run),
     };
     return cmocka_run_group_tests_name("cli", tests, set_up, NULL);

@@ -438,6 +438,61 @@ static void unplugged_keyboard_keeps_its_events(void **state)
     keyboard_close(&keyboard);
 }
 
+/* ---- clocks that wrap ---------------------------------------------------------------- */
+
+/* The engine counts milliseconds in 16 bits: everything that waits works across the wrap,
+ * and long ago is not taken for just now. */
+static void waiting_works_across_the_wrap(void **state)
+{
+    (void)state;
+    for (unsigned before = 1; before <= 260; before += 37) {
+        keyboard_open(&keyboard,
+                      BOARD9 "keymap k { host linux us\nset once-for 200ms\n"
+                             "feel s { streak 100ms; again 100ms }\n"
+                             "macro m1 { tap x; wait 150ms; tap y }\ncombo g+h -> z\n"
+                             "layer base { a/shift b/shift ~s once:ctrl; m1 d e; g h i } }\n");
+        keyboard_pass(&keyboard, 65535u - before);
+        press("r0c0"); /* hold, by time */
+        keyboard_pass(&keyboard, 205);
+        assert_reports(&keyboard, "keys 02", NULL);
+        release("r0c0");
+        press("r1c0"); /* a macro that waits */
+        release("r1c0");
+        keyboard_pass(&keyboard, 200);
+        assert_reports(&keyboard, "keys 00", "keys 00 1B", "keys 00", "keys 00 1C", "keys 00",
+                       NULL);
+        press("r0c2"); /* once, used up by the next key */
+        release("r0c2");
+        press("r1c1");
+        release("r1c1");
+        press("r0c2"); /* once, in vain */
+        release("r0c2");
+        keyboard_pass(&keyboard, 250);
+        press("r1c1");
+        release("r1c1");
+        assert_reports(&keyboard, "keys 01", "keys 00", "keys 01 07", "keys 00", "keys 01",
+                       "keys 00", "keys 00 07", "keys 00", NULL);
+        keyboard_close(&keyboard);
+    }
+}
+
+static void long_ago_is_not_just_now(void **state)
+{
+    (void)state;
+    keyboard_open(&keyboard, BOARD9 "keymap k { feel s { streak 100ms; again 100ms }\n"
+                                    "layer base { a b/shift ~s c; d e f; g h i } }\n");
+    press("r0c0");
+    release("r0c0");
+    press("r0c1"); /* in a streak: a tap */
+    release("r0c1");
+    assert_reports(&keyboard, "keys 00 04", "keys 00", "keys 00 05", "keys 00", NULL);
+    keyboard_pass(&keyboard, 65536u - 40u); /* nearly the same number of milliseconds */
+    press("r0c1");
+    keyboard_pass(&keyboard, 220);
+    assert_reports(&keyboard, "keys 02", NULL);
+    keyboard_close(&keyboard);
+}
+
 /* ---- the board -------------------------------------------------------------------- */
 
 static void board_cells_reach_the_port(void **state)
@@ -509,6 +564,8 @@ int main(void)
         cmocka_unit_test(nothing_is_lost_while_the_host_is_away),
         cmocka_unit_test(full_queue_keeps_contacts_waiting),
         cmocka_unit_test(unplugged_keyboard_keeps_its_events),
+        cmocka_unit_test(waiting_works_across_the_wrap),
+        cmocka_unit_test(long_ago_is_not_just_now),
         cmocka_unit_test(board_cells_reach_the_port),
         cmocka_unit_test(unknown_switch_does_nothing),
         cmocka_unit_test(bad_image_leaves_the_engine_alone),

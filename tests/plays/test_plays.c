@@ -78,7 +78,8 @@ static void run_file(const char *name, bool on_chip)
 
 #define FILES(X)                                                                               \
     X(tap_hold, "tap-hold.uvk")                                                                \
-    X(layers, "layers.uvk") X(combos, "combos.uvk") X(macros, "macros.uvk")
+    X(layers, "layers.uvk")                                                                    \
+    X(combos, "combos.uvk") X(macros, "macros.uvk") X(cells, "cells.uvk")
 
 #define TESTS(name, file)                                                                      \
     static void name##_natively(void **state)                                                  \
