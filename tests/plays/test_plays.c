@@ -79,7 +79,11 @@ static void run_file(const char *name, bool on_chip)
 #define FILES(X)                                                                               \
     X(tap_hold, "tap-hold.uvk")                                                                \
     X(layers, "layers.uvk")                                                                    \
-    X(combos, "combos.uvk") X(macros, "macros.uvk") X(cells, "cells.uvk")
+    X(combos, "combos.uvk")                                                                    \
+    X(macros, "macros.uvk")                                                                    \
+    X(cells, "cells.uvk")                                                                      \
+    X(german, "german.uvk")                                                                    \
+    X(mac, "mac.uvk")
 
 #define TESTS(name, file)                                                                      \
     static void name##_natively(void **state)                                                  \
