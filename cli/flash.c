@@ -5,6 +5,7 @@
 #include "uvrek/flash.h"
 
 #include <stdio.h>
+#include <string.h>
 #include <unistd.h>
 
 #define BAR_WIDTH 40u
@@ -73,6 +74,14 @@ static int flash(const char *path, const char *port, unsigned patience)
 
     if (program == NULL) {
         return status;
+    }
+    if (strcmp(program->board->boot, "serial") != 0) {
+        fprintf(stderr,
+                "uvrek: flashing through a %s bootloader is not supported yet; "
+                "`uvrek build` writes the files\n",
+                program->board->boot);
+        uvk_program_free(program);
+        return STATUS_NOT_DONE;
     }
     firmware = uvk_build(program, &build, &error);
     if (firmware == NULL ||

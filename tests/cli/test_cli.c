@@ -299,6 +299,10 @@ static void flash_command_fills_an_empty_chip(void **state)
     expect("uvrek flash --wait 0 --port $SCRATCH/port " DEMO, 2, "reset the board now",
            "no bootloader appeared");
     expect("uvrek flash --wait -1 " DEMO, 2, NULL, "--wait is from 0");
+    expect("sed 's/usb  *{/boot dfu\\n  usb {/' " SOURCE_FOLDER "/tests/plays/nine.uvk > "
+           "$SCRATCH/dfu.uvk; echo 'keymap k { layer base { a b c d e f g h i } }' >> "
+           "$SCRATCH/dfu.uvk; uvrek flash $SCRATCH/dfu.uvk",
+           2, NULL, "through a dfu bootloader is not supported yet");
 }
 
 static void ready_names_what_is_missing(void **state)
