@@ -154,6 +154,9 @@ static char *action_text(const struct uvk_program *program, const struct uvk_val
     if (value->kind == UVK_VALUE_LAYER) {
         return g_strdup_printf("layer %s", program->keymap->layers[value->layer].name);
     }
+    if (value->kind == UVK_VALUE_MACRO) {
+        return g_strdup(program->keymap->macros[value->macro].name);
+    }
     return uvk_value_text(value);
 }
 

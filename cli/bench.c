@@ -21,6 +21,7 @@ struct session {
     GString *text; /* all that the host has received */
     unsigned failed;
     bool prompts;
+    struct uvk_bootloader_faults faults;
 };
 
 /* ---- what the host receives ------------------------------------------------------- */
@@ -169,6 +170,34 @@ static bool work(struct session *session, GError **error)
 
 /* ---- starting --------------------------------------------------------------------- */
 
+/* Faults of the bootloader, to order. */
+static const struct {
+    const char *name;
+    struct uvk_bootloader_faults faults;
+} known_faults[] = {
+    {"other-chip", {.other_chip = true}},
+    {"refused-write", {.refuses_writes = true}},
+    {"lost-bit", {.forgets_a_bit = true}},
+    {"silence", {.silent_after = 1000}},
+};
+
+/* False, and a message: there is no fault of that NAME. */
+static bool find_fault(const char *name, struct uvk_bootloader_faults *faults)
+{
+    for (size_t i = 0; i < G_N_ELEMENTS(known_faults); i++) {
+        if (strcmp(known_faults[i].name, name) == 0) {
+            *faults = known_faults[i].faults;
+            return true;
+        }
+    }
+    fputs("uvrek: no such fault; there is: ", stderr);
+    for (size_t i = 0; i < G_N_ELEMENTS(known_faults); i++) {
+        fprintf(stderr, "%s%s", i > 0 ? ", " : "", known_faults[i].name);
+    }
+    fputc('\n', stderr);
+    return false;
+}
+
 enum inside { INSIDE_NATIVE, INSIDE_CHIP, INSIDE_EMPTY };
 
 static bool begin_chip(struct session *session, GError **error)
@@ -204,6 +233,7 @@ static bool begin(struct session *session, enum inside inside, const char *seria
                   GError **error)
 {
     uvk_bootloader_init(&session->bootloader, session->program->board->chip);
+    session->bootloader.faults = session->faults;
     if (serial != NULL) {
         session->terminal = uvk_terminal_new(serial, error);
         if (session->terminal == NULL) {
@@ -220,7 +250,8 @@ static bool begin(struct session *session, enum inside inside, const char *seria
     }
 }
 
-static int bench(const char *path, enum inside inside, const char *serial, uint32_t seed)
+static int bench(const char *path, enum inside inside, const char *serial, uint32_t seed,
+                 const struct uvk_bootloader_faults *faults)
 {
     struct session session = {.options = {.seed = seed, .bounce = UVK_BOUNCE_DEFAULT},
                               .prompts = isatty(STDIN_FILENO) && isatty(STDOUT_FILENO)};
@@ -231,6 +262,7 @@ static int bench(const char *path, enum inside inside, const char *serial, uint3
     if (session.program == NULL) {
         return status;
     }
+    session.faults = *faults;
     session.text = g_string_new(NULL);
     if (!begin(&session, inside, serial, &error) || !work(&session, &error)) {
         status = print_problem(error);
@@ -253,6 +285,8 @@ static int run(int argc, char **argv)
     gboolean chip = FALSE;
     gboolean empty = FALSE;
     gchar *serial = NULL;
+    gchar *fault = NULL;
+    struct uvk_bootloader_faults faults = {.silent_after = 0};
     gint seed = 1;
     const GOptionEntry entries[] = {
         {"chip", 0, 0, G_OPTION_ARG_NONE, &chip, "Run the machine code on a simulated chip",
@@ -261,6 +295,8 @@ static int run(int argc, char **argv)
          "Start with an empty chip, waiting in its bootloader (needs --serial)", NULL},
         {"serial", 0, 0, G_OPTION_ARG_FILENAME, &serial,
          "Make the bootloader's serial port there", "PATH"},
+        {"fault", 0, 0, G_OPTION_ARG_STRING, &fault,
+         "A fault of the bootloader: other-chip, refused-write, lost-bit or silence", "NAME"},
         {"seed", 0, 0, G_OPTION_ARG_INT, &seed, "How the contacts bounce", "N"},
         G_OPTION_ENTRY_NULL};
     const char *file;
@@ -270,16 +306,17 @@ static int run(int argc, char **argv)
         return status;
     }
     file = only_file(&command_bench, argc, argv);
-    if (file == NULL) {
+    if (file == NULL || (fault != NULL && !find_fault(fault, &faults))) {
         status = STATUS_NOT_DONE;
     } else if (empty && serial == NULL) {
         fputs("uvrek: an empty chip can only be flashed; name its --serial port\n", stderr);
         status = STATUS_NOT_DONE;
     } else {
         status = bench(file, empty ? INSIDE_EMPTY : (chip ? INSIDE_CHIP : INSIDE_NATIVE),
-                       serial, (uint32_t)seed);
+                       serial, (uint32_t)seed, &faults);
     }
     g_free(serial);
+    g_free(fault);
     return status;
 }
 

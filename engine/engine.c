@@ -123,15 +123,15 @@ static bool step(struct uvk_engine *engine, struct uvk_port *port)
     const struct uvk_event *event = uvk_queue_at(&engine->queue, 0);
     uint8_t dirty = engine->reports.dirty;
 
+#if UVK_USE_MACROS
+    if (engine->macro.on) { /* to its end, whatever started it */
+        return uvk_macro_step(engine, port);
+    }
+#endif
 #if UVK_USE_HOLDS
     if (engine->memory.pulse != 0) {
         pulse(engine, port);
         return true;
-    }
-#endif
-#if UVK_USE_MACROS
-    if (engine->macro.on) {
-        return uvk_macro_step(engine, port);
     }
 #endif
     if (event == NULL) {

@@ -27,8 +27,8 @@ static void queue_flips(struct uvk_engine *engine, uint8_t line, uvk_bits flips)
         }
         flips &= (uvk_bits)~bit;
         uint8_t key = uvk_image_key_at(&engine->image, line, sense);
-        struct uvk_event event = {engine->now, key, !(engine->debounce.down[line] & bit),
-                                  false};
+        struct uvk_event event = {
+            .at = engine->now, .key = key, .down = !(engine->debounce.down[line] & bit)};
         if (key == UVK_NO_KEY || !engine->scanned || push(engine, event)) {
             uvk_debounce_accept(&engine->debounce, line, bit);
         }

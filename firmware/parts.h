@@ -39,6 +39,6 @@ bool elf_read(const char *path, const struct uvk_chip *chip, struct uvk_firmware
 /* ---- sizes.c ---- */
 
 /* Which part of the firmware takes what, from the linker's map. */
-GArray *sizes_read(const char *map_path, const struct uvk_chip *chip, GError **error);
+GArray *sizes_read(const char *map_path, GError **error);
 
 #endif

@@ -118,7 +118,7 @@ static gint by_size(gconstpointer a, gconstpointer b)
            (right->flash + right->ram < left->flash + left->ram);
 }
 
-GArray *sizes_read(const char *map_path, const struct uvk_chip *chip, GError **error)
+GArray *sizes_read(const char *map_path, GError **error)
 {
     GArray *parts = g_array_new(FALSE, TRUE, sizeof(struct uvk_part));
     char *text = NULL;
@@ -126,7 +126,6 @@ GArray *sizes_read(const char *map_path, const struct uvk_chip *chip, GError **e
     const char *map;
     char **lines;
 
-    (void)chip;
     if (!g_file_get_contents(map_path, &text, NULL, error)) {
         g_array_free(parts, TRUE);
         return NULL;

@@ -3,6 +3,13 @@
 
 #include <string.h>
 
+void uvk_line_close(struct uvk_line *line)
+{
+    if (line != NULL) {
+        line->close(line->self);
+    }
+}
+
 #define LOOK_US 50000u /* between two looks for the port */
 
 /* A port of NOW that was not there BEFORE. */

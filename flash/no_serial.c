@@ -8,13 +8,6 @@ struct uvk_line *uvk_serial_open(const char *path, GError **error)
     return NULL;
 }
 
-void uvk_line_close(struct uvk_line *line)
-{
-    if (line != NULL) {
-        line->close(line->self);
-    }
-}
-
 char **uvk_serial_ports(void)
 {
     return g_new0(char *, 1);

@@ -121,13 +121,6 @@ struct uvk_line *uvk_serial_open(const char *path, GError **error)
     return &serial->line;
 }
 
-void uvk_line_close(struct uvk_line *line)
-{
-    if (line != NULL) {
-        line->close(line->self);
-    }
-}
-
 char **uvk_serial_ports(void)
 {
     struct sp_port **ports = NULL;

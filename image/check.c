@@ -2,11 +2,6 @@
 #include "layout.h"
 #include "uvrek/image.h"
 
-static uint16_t get16(uvk_image_bytes at)
-{
-    return (uint16_t)(at[0] | (uint16_t)(at[1] << 8));
-}
-
 /* Values of a DEVICE action, by enum uvk_device. */
 static const UVK_ROM uint8_t device_first[] = {0x81, 1, UVK_WHEEL_UP, UVK_BOARD_BOOTLOADER};
 static const UVK_ROM uint8_t device_last[] = {0x83, UVK_BUTTONS, UVK_WHEEL_RIGHT,

@@ -3,6 +3,8 @@
 #ifndef UVREK_IMAGE_LAYOUT_H
 #define UVREK_IMAGE_LAYOUT_H
 
+#include "uvrek/image.h"
+
 #include <stdbool.h>
 
 enum {
@@ -33,7 +35,11 @@ enum {
 #define COMBO_ROW 8u
 #define STEP_ROW  3u
 
-struct uvk_image;
+/* Two bytes, the low one first. */
+static inline uint16_t get16(uvk_image_bytes at)
+{
+    return (uint16_t)(at[0] | (uint16_t)(at[1] << 8));
+}
 
 /* check.c: for the reader, once the tables are known to be where they should be. */
 bool image_values_are_valid(const struct uvk_image *image);

@@ -7,11 +7,6 @@ static const UVK_ROM uint8_t magic[4] = {'U', 'V', 'K', 'I'};
 static const UVK_ROM uint8_t row_size[UVK_TABLES] = {
     1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW, COMBO_ROW, 1, STEP_ROW};
 
-static uint16_t get16(uvk_image_bytes at)
-{
-    return (uint16_t)(at[0] | (uint16_t)(at[1] << 8));
-}
-
 static uint32_t get32(uvk_image_bytes at)
 {
     return get16(at) | ((uint32_t)get16(at + 2) << 16);

@@ -17,8 +17,7 @@ enum uvk_status {
     UVK_BAD_TABLE,   /* a table is missing, out of order, or of the wrong size */
     UVK_BAD_VALUE,   /* a table holds a value that means nothing */
     UVK_TOO_BIG,     /* more keys, layers or lines than this engine was built for */
-    UVK_NO_SPACE,    /* the caller's buffer is too small */
-    UVK_FAILED       /* the operation failed; the message beside it says why */
+    UVK_NO_SPACE     /* the caller's buffer is too small */
 };
 
 /* A short English phrase for a status, never NULL. */

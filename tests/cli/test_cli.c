@@ -166,8 +166,14 @@ static void unreadable_file_is_told(void **state)
 
     (void)state;
     (void)g_chmod(path, 0000);
-    if (access(path, R_OK) != 0) { /* root may read anything */
+    if (access(path, R_OK) != 0) {
         expect("uvrek check $SCRATCH/secret.uvk", 2, NULL, "Permission denied");
+    } else { /* root may read anything: somebody else tries, with a command of his own */
+        (void)g_chmod(scratch_folder(), 0755);
+        expect("cp $(command -v uvrek) $SCRATCH/uvrek-copy && cd / &&"
+               "setpriv --reuid=65534 --regid=65534 --clear-groups "
+               "$SCRATCH/uvrek-copy check $SCRATCH/secret.uvk",
+               2, NULL, "Permission denied");
     }
     g_free(path);
 }
@@ -305,6 +311,38 @@ static void flash_command_fills_an_empty_chip(void **state)
            2, NULL, "through a dfu bootloader is not supported yet");
 }
 
+/* What can go wrong while flashing: its message and exit status; then a second try. */
+static void flash_command_tells_what_went_wrong(void **state)
+{
+    static const struct {
+        const char *fault;
+        int status;
+        const char *message;
+    } faults[] = {
+        {"other-chip", 2, "another chip is there"},
+        {"refused-write", 2, "the bootloader refused to write"},
+        {"lost-bit", 1, "does not hold what was written"},
+        {"silence", 2, "no answer from the bootloader"},
+    };
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(faults); i++) {
+        char *command = g_strdup_printf(
+            "cd $SCRATCH; F=" SOURCE_FOLDER "/" DEMO "; P=$SCRATCH/fault-port;"
+            "uvrek bench --empty --fault %s --serial $P $F > /dev/null < /dev/null & bench=$!;"
+            "uvrek flash --wait 20 --port $P $F > /dev/null; status=$?;"
+            "kill $bench; wait $bench 2> /dev/null; rm -f $P;"
+            "uvrek bench --empty --serial $P $F > again < /dev/null & bench=$!;"
+            "uvrek flash --wait 20 --port $P $F > /dev/null || status=99;"
+            "wait $bench || status=98; exit $status",
+            faults[i].fault);
+        expect(command, faults[i].status, NULL, faults[i].message);
+        g_free(command);
+    }
+    expect("uvrek bench --empty --fault fire --serial $SCRATCH/p " DEMO, 2, NULL,
+           "no such fault; there is: other-chip, refused-write, lost-bit, silence");
+}
+
 static void ready_names_what_is_missing(void **state)
 {
     (void)state;
@@ -372,6 +410,7 @@ int main(void)
         cmocka_unit_test(build_reports_and_remembers),
         cmocka_unit_test(bench_takes_steps),
         cmocka_unit_test(flash_command_fills_an_empty_chip),
+        cmocka_unit_test(flash_command_tells_what_went_wrong),
         cmocka_unit_test(ready_names_what_is_missing),
         cmocka_unit_test(installed_tree_stands_alone),
         cmocka_unit_test(examples_run),
