@@ -46,7 +46,7 @@ static void remember(struct uvk_engine *engine, const struct uvk_decision *decis
     engine->trace.list[engine->trace.count++ % UVK_TRACE] = *decision;
 }
 #else
-#define remember(engine, decision) ((void)0)
+#define remember(engine, decision) ((void)(engine), (void)(decision))
 #endif
 
 /* What a key, or a combo, says here. */
