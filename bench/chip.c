@@ -270,11 +270,18 @@ static bool wire_chip(struct chip *chip)
     for (unsigned i = 0; i < board->col_count; i++) {
         g_string_append_printf(pins, " %s", board->cols[i]->name);
     }
+    for (unsigned i = 0; i < 2 * board->knob_count; i++) {
+        g_string_append_printf(pins, " %s", board->knobs[i / 2].pins[i % 2]->name);
+    }
     well = say(chip, "seed %u", chip->rig.options.seed) != NULL &&
            say(chip, "%s", pins->str) != NULL;
     for (unsigned i = 0; well && i < board->key_count; i++) {
         well = say(chip, "switch %u %u %d", board->keys[i].row,
                    board->row_count + board->keys[i].col, (int)diode) != NULL;
+    }
+    for (unsigned i = 0; well && i < 2 * board->knob_count; i++) {
+        well = say(chip, "switch %u %u %d", rig_knob_pin(board, i), rig_pin_count(board) - 1,
+                   (int)UVK_NO_DIODE) != NULL;
     }
     g_string_free(pins, TRUE);
     return well;

@@ -48,6 +48,23 @@ static uvk_bits read_line(void *owner, uint8_t line)
     return bits;
 }
 
+/* The two contacts of a knob, which pull their pins to ground. */
+static uint8_t read_knob(void *owner, uint8_t knob)
+{
+    struct native *native = owner;
+    const struct uvk_board *board = native->rig.program->board;
+    bool flipped = board->knobs[knob].flipped;
+    uint8_t phases = 0;
+
+    for (unsigned i = 0; i < 2; i++) {
+        unsigned pin = rig_knob_pin(board, 2u * knob + (flipped ? 1 - i : i));
+        if (!uvk_electric_read(native->net, pin, native->pin_time)) {
+            phases |= (uint8_t)(1u << i);
+        }
+    }
+    return phases;
+}
+
 /* ---- running ---------------------------------------------------------------------- */
 
 /* The host takes what stands in the endpoints. */
@@ -187,6 +204,10 @@ static const char *const reasons[UVK_REASONS] = {
     [UVK_WHY_AGAIN] = "tap: again, quickly",
     [UVK_WHY_ALONE] = "the tap is added: it was held in vain",
     [UVK_WHY_COMBO] = "its keys were pressed together",
+    [UVK_WHY_OTHER] = "tap: another key was pressed, ",
+    [UVK_WHY_DANCE] = "so many taps: ",
+    [UVK_WHY_DANCE_HELD] = "so many taps, the last one held: ",
+    [UVK_WHY_LEADER] = "the last key of a leader sequence",
     [UVK_WHY_FULL] = "hold: too many keys were waiting",
 };
 
@@ -249,10 +270,12 @@ struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t 
     native->image_size = size;
     native->scan = uvk_board_scan(board);
     native->net = rig_wire(board, options->wiring, options->seed);
-    for (unsigned i = 0; i < board->row_count + board->col_count; i++) {
+    for (unsigned i = 0; i < rig_pin_count(board) - 1; i++) {
         uvk_electric_drive(native->net, i, UVK_PULL_UP, 0);
     }
+    uvk_electric_drive(native->net, rig_pin_count(board) - 1, UVK_DRIVE_LOW, 0);
     native->port.read_line = read_line;
+    native->port.read_knob = read_knob;
     native->port.owner = native;
     native->port.configured = true;
     native->port.boot_protocol = options->boot_protocol;

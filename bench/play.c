@@ -298,18 +298,25 @@ static bool expect(const struct uvk_program *program, const struct uvk_step *ste
  * comes after that, so that the steps keep their order. */
 #define REACH 5000u
 
-static bool reach_host(struct uvk_rig *rig, const struct uvk_board *board, GError **error)
+static bool reach_host(struct uvk_rig *rig, const struct uvk_keymap *keymap, GError **error)
 {
-    uint64_t ready = uvk_rig_touched(rig) + (uint64_t)board->debounce + REACH;
+    uint64_t ready =
+        uvk_rig_touched(rig) + (uint64_t)keymap->settings[UVK_SET_DEBOUNCE].value + REACH;
     uint64_t now = uvk_rig_now(rig);
 
     return ready <= now || uvk_rig_run(rig, ready - now, error);
 }
 
-static bool press(struct uvk_rig *rig, const struct uvk_board *board, unsigned key, bool down,
+/* A finger's step that comes at the same moment as the last one waits for that. */
+static bool keep_order(struct uvk_rig *rig, const struct uvk_keymap *keymap, GError **error)
+{
+    return uvk_rig_touched(rig) != uvk_rig_now(rig) || reach_host(rig, keymap, error);
+}
+
+static bool press(struct uvk_rig *rig, const struct uvk_keymap *keymap, unsigned key, bool down,
                   GError **error)
 {
-    if (uvk_rig_touched(rig) == uvk_rig_now(rig) && !reach_host(rig, board, error)) {
+    if (!keep_order(rig, keymap, error)) {
         return false;
     }
     uvk_rig_press(rig, key, down);
@@ -323,16 +330,20 @@ int uvk_step_run(const struct uvk_program *program, struct uvk_rig *rig,
 
     switch (step->kind) {
     case UVK_STEP_DOWN:
-        going = press(rig, program->board, step->key, true, error);
+        going = press(rig, program->keymap, step->key, true, error);
         break;
     case UVK_STEP_UP:
-        going = press(rig, program->board, step->key, false, error);
+        going = press(rig, program->keymap, step->key, false, error);
         break;
     case UVK_STEP_TAP:
-        going = press(rig, program->board, step->key, true, error) &&
+        going = press(rig, program->keymap, step->key, true, error) &&
                 uvk_rig_run(rig, step->time, error) &&
-                press(rig, program->board, step->key, false, error) &&
+                press(rig, program->keymap, step->key, false, error) &&
                 uvk_rig_run(rig, TAP_REST, error);
+        break;
+    case UVK_STEP_TURN:
+        going = keep_order(rig, program->keymap, error) &&
+                uvk_rig_run(rig, uvk_rig_turn(rig, step->key, step->x), error);
         break;
     case UVK_STEP_WAIT:
         going = uvk_rig_run(rig, step->time, error);
@@ -341,7 +352,7 @@ int uvk_step_run(const struct uvk_program *program, struct uvk_rig *rig,
         going = uvk_rig_settle(rig, error);
         break;
     default:
-        if (!reach_host(rig, program->board, error)) {
+        if (!reach_host(rig, program->keymap, error)) {
             return -1;
         }
         return expect(program, step, rig, outcome) ? 1 : 0;

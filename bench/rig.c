@@ -28,6 +28,12 @@ static uint64_t longest_silence(const struct uvk_keymap *keymap)
     for (unsigned i = 0; i < keymap->feel_count; i++) {
         longest = MAX(longest, keymap->feels[i].hold_after);
     }
+    for (unsigned i = 0; i < keymap->dance_count; i++) {
+        longest = MAX(longest, keymap->dances[i].within);
+    }
+    if (keymap->sequences != NULL) {
+        longest = MAX(longest, keymap->settings[UVK_SET_LEADER_WITHIN].value);
+    }
     for (const struct uvk_combo_text *combo = keymap->combos; combo != NULL;
          combo = combo->next) {
         longest = MAX(longest, combo->within);
@@ -83,16 +89,13 @@ static void forget_changes(struct uvk_rig *rig, unsigned key)
     }
 }
 
-/* The contact makes or breaks, then chatters for a while: closed and open for 20 to 300
- * microseconds in turn. */
-void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down)
+/* From START nanoseconds on: the contact makes or breaks, then chatters for up to MOST
+ * microseconds: closed and open for 20 to 300 microseconds in turn. */
+static void chatter(struct uvk_rig *rig, uint64_t start, unsigned key, bool down, uint32_t most)
 {
-    uint64_t start = rig->now * 1000u;
-    uint64_t end = start + (uint64_t)random_below(rig, rig->options.bounce + 1) * 1000u;
+    uint64_t end = start + (uint64_t)random_below(rig, most + 1) * 1000u;
     struct contact_change change = {start, key, down};
 
-    rig->touched = rig->now;
-    forget_changes(rig, key);
     for (;;) {
         g_array_append_val(rig->changes, change);
         change.at += 20000u + random_below(rig, 280000u);
@@ -106,6 +109,39 @@ void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down)
         g_array_append_val(rig->changes, change);
     }
     g_array_sort(rig->changes, by_time);
+}
+
+void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down)
+{
+    rig->touched = rig->now;
+    forget_changes(rig, key);
+    chatter(rig, rig->now * 1000u, key, down, rig->options.bounce);
+}
+
+/* Clockwise the first contact closes, the second closes, the first opens, the second opens.
+ * Which one is the first follows from `flipped`. */
+uint64_t uvk_rig_turn(struct uvk_rig *rig, unsigned knob, int detents)
+{
+    const struct uvk_board *board = rig->program->board;
+    unsigned count = (unsigned)ABS(detents) * board->knobs[knob].detent;
+    unsigned contact = board->key_count + 2 * knob;
+    uint32_t bounce = MIN(rig->options.bounce, UVK_PHASE_US / 2);
+    uint64_t start = MAX(rig->now, rig->turning[knob]); /* behind what it still has to do */
+    unsigned way = detents > 0 ? 1 : 3;
+
+    rig->touched = rig->now;
+    for (unsigned i = 0; i < count; i++) {
+        unsigned before = rig->phases[knob];
+        unsigned after = (before + way) & 3u;
+        unsigned changed = (detents > 0 ? before : after) & 1u; /* which contact it is */
+        bool closed = changed == 0 ? after == 1 || after == 2 : after == 2 || after == 3;
+        bool second = (changed == 1) != board->knobs[knob].flipped;
+        chatter(rig, (start + (uint64_t)i * UVK_PHASE_US) * 1000u, contact + second, closed,
+                bounce);
+        rig->phases[knob] = (uint8_t)after;
+    }
+    rig->turning[knob] = start + (uint64_t)count * UVK_PHASE_US;
+    return rig->turning[knob] - rig->now;
 }
 
 bool rig_next_change(struct uvk_rig *rig, uint64_t until, struct contact_change *change)
@@ -131,14 +167,28 @@ enum uvk_diode rig_diode(const struct uvk_board *board, enum uvk_wiring wiring)
     return (board->flow == UVK_ROW_TO_COL) != reversed ? UVK_A_TO_B : UVK_B_TO_A;
 }
 
+unsigned rig_knob_pin(const struct uvk_board *board, unsigned contact)
+{
+    return board->row_count + board->col_count + contact;
+}
+
+unsigned rig_pin_count(const struct uvk_board *board)
+{
+    return rig_knob_pin(board, 2 * board->knob_count) + 1;
+}
+
 struct uvk_electric *rig_wire(const struct uvk_board *board, enum uvk_wiring wiring,
                               uint32_t seed)
 {
-    struct uvk_electric *net = uvk_electric_new(board->row_count + board->col_count, seed);
+    struct uvk_electric *net = uvk_electric_new(rig_pin_count(board), seed);
+    unsigned ground = rig_pin_count(board) - 1;
 
     for (unsigned i = 0; i < board->key_count; i++) {
         uvk_electric_add(net, board->keys[i].row, board->row_count + board->keys[i].col,
                          rig_diode(board, wiring));
+    }
+    for (unsigned i = 0; i < 2 * board->knob_count; i++) {
+        uvk_electric_add(net, rig_knob_pin(board, i), ground, UVK_NO_DIODE);
     }
     return net;
 }

@@ -7,8 +7,8 @@
 
 /* A contact is going to open or close. */
 struct contact_change {
-    uint64_t at; /* nanoseconds */
-    unsigned key;
+    uint64_t at;  /* nanoseconds */
+    unsigned key; /* or, behind the keys, two contacts for each knob */
     bool closed;
 };
 
@@ -35,6 +35,8 @@ struct uvk_rig {
     uint64_t touched; /* when a finger last did something */
     GArray *changes;  /* of struct contact_change, by time */
     uint32_t random;
+    uint8_t phases[UVK_KNOBS_MAX];   /* of each knob: how many changes from its start, mod 4 */
+    uint64_t turning[UVK_KNOBS_MAX]; /* microseconds: till then it turns */
     bool in_bootloader;
 };
 
@@ -45,7 +47,9 @@ void rig_clear(struct uvk_rig *rig);
 /* Take the first contact change that is due by UNTIL nanoseconds. */
 bool rig_next_change(struct uvk_rig *rig, uint64_t until, struct contact_change *change);
 
-/* Pins of the board's net: rows first, then columns. */
+/* Pins of the board's net: rows, columns, two for each knob, and ground. */
+unsigned rig_knob_pin(const struct uvk_board *board, unsigned contact);
+unsigned rig_pin_count(const struct uvk_board *board);
 struct uvk_electric *rig_wire(const struct uvk_board *board, enum uvk_wiring wiring,
                               uint32_t seed);
 

@@ -2,7 +2,8 @@
  *
  * Every command is one line; every answer ends with a line "ok ..." or "error ...".
  *
- *   pins NAME ...            the pins of the net, in the order of electric.h's indexes
+ *   pins NAME ...            the pins of the net, in the order of electric.h's indexes; the
+ *                            index behind the last one is ground
  *   switch A B DIODE         a switch between two of them (0 none, 1 A to B, 2 B to A)
  *   seed N                   for the noise of floating pins
  *   load PATH                machine code, from address 0 on

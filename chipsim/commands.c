@@ -49,7 +49,8 @@ static void pins(struct sim *sim, const struct words *words)
         sim->pin_count++;
     }
     uvk_electric_free(sim->net);
-    sim->net = uvk_electric_new(sim->pin_count, sim->seed);
+    sim->net = uvk_electric_new(sim->pin_count + 1, sim->seed);
+    uvk_electric_drive(sim->net, sim->pin_count, UVK_DRIVE_LOW, 0);
     answer("ok");
 }
 
@@ -58,7 +59,7 @@ static void add_switch(struct sim *sim, const struct words *words)
     unsigned a = (unsigned)strtoul(words->word[1], NULL, 10);
     unsigned b = (unsigned)strtoul(words->word[2], NULL, 10);
 
-    if (a >= sim->pin_count || b >= sim->pin_count) {
+    if (a > sim->pin_count || b > sim->pin_count) {
         answer("error no such pin");
         return;
     }

@@ -78,6 +78,44 @@ static void detach_mods(struct uvk_holds *holds, uint8_t wanted)
     }
 }
 
+/* A DEVICE action takes effect once, at the press; what lasts is seen in the holds. */
+static void device_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t device,
+                        uint8_t value)
+{
+    (void)engine;
+    (void)port;
+    (void)value;
+    switch (device) {
+#if UVK_USE_MOUSE
+    case UVK_DEVICE_WHEEL:
+        uvk_reports_wheel(&engine->reports, (enum uvk_wheel)value);
+        break;
+#endif
+#if UVK_USE_BOARD
+    case UVK_DEVICE_BOARD:
+        if (value == UVK_BOARD_BOOTLOADER) {
+            uvk_port_enter_bootloader(port);
+        } else {
+            uvk_port_restart(port); /* nothing is stored yet that a reset could forget */
+        }
+        break;
+#endif
+#if UVK_USE_BLOCKS
+    case UVK_DEVICE_BLOCK:
+        engine->blocked[value >> 3] ^= (uint8_t)(1u << (value & 7u));
+        break;
+#endif
+#if UVK_USE_LEADER
+    case UVK_DEVICE_LEADER:
+        engine->leader.on = true;
+        engine->leader.since = engine->now;
+        break;
+#endif
+    default:
+        break;
+    }
+}
+
 /* What takes effect once, at the press. */
 static void act_at_press(struct uvk_engine *engine, struct uvk_port *port, uvk_action action)
 {
@@ -90,24 +128,9 @@ static void act_at_press(struct uvk_engine *engine, struct uvk_port *port, uvk_a
 #if UVK_USE_STICKY
     uvk_sticky_down(engine, action);
 #endif
-    if (uvk_action_kind(action) != UVK_DEVICE) {
-        return;
+    if (uvk_action_kind(action) == UVK_DEVICE) {
+        device_down(engine, port, uvk_action_high(action), low);
     }
-#if UVK_USE_MOUSE
-    if (uvk_action_high(action) == UVK_DEVICE_WHEEL) {
-        uvk_reports_wheel(&engine->reports, (enum uvk_wheel)low);
-    }
-#endif
-#if UVK_USE_BOARD
-    if (uvk_action_high(action) == UVK_DEVICE_BOARD) {
-        if (low == UVK_BOARD_BOOTLOADER) {
-            uvk_port_enter_bootloader(port);
-        } else {
-            uvk_port_restart(port);
-        }
-    }
-#endif
-    (void)port;
 }
 
 bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t key,

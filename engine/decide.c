@@ -50,7 +50,9 @@ static enum uvk_reason ask_event(struct uvk_queue *queue, uint8_t index, uint8_t
         return event->down ? UVK_WHY_PLAIN : UVK_WHY_UP;
     }
     if (event->down) {
-        return (flags & UVK_FEEL_ON_PRESS) ? UVK_WHY_PRESS : UVK_WHY_PLAIN;
+        return (flags & UVK_FEEL_ON_PRESS)    ? UVK_WHY_PRESS
+               : (flags & UVK_FEEL_TAP_PRESS) ? UVK_WHY_OTHER
+                                              : UVK_WHY_PLAIN;
     }
     return (flags & UVK_FEEL_ON_NESTED) && pressed_before(queue, index, event->key)
                ? UVK_WHY_NESTED
@@ -98,30 +100,95 @@ static enum uvk_reason reason_for(struct uvk_engine *engine, const struct uvk_fe
     return ask_events(engine, feel, decision);
 }
 
-static bool is_tap(uint8_t reason)
+uint8_t uvk_decide_by_feel(struct uvk_engine *engine, uint8_t row,
+                           struct uvk_decision *decision)
 {
-    return reason == UVK_WHY_UP || reason == UVK_WHY_STREAK || reason == UVK_WHY_AGAIN;
+    struct uvk_feel feel = uvk_image_feel(&engine->image, row);
+
+    decision->decided = decision->pressed;
+    return (uint8_t)ask_events(engine, &feel, decision);
 }
 
-bool uvk_decide(struct uvk_engine *engine, uvk_action cell, uvk_action *action,
-                struct uvk_decision *decision)
+static bool is_tap(uint8_t reason)
+{
+    return reason == UVK_WHY_UP || reason == UVK_WHY_STREAK || reason == UVK_WHY_AGAIN ||
+           reason == UVK_WHY_OTHER;
+}
+
+/* *CELL is a tap-hold: it becomes the side that it comes to. False: it is too early. */
+static bool decide_hold(struct uvk_engine *engine, uvk_action *cell,
+                        struct uvk_decision *decision)
 {
     struct uvk_feel feel;
     uvk_action held;
     uvk_action tap;
     uint8_t row;
 
-    if (uvk_action_kind(cell) != UVK_HOLD) {
-        return true;
-    }
-    held = uvk_image_hold(&engine->image, uvk_action_value(cell), &tap, &row);
+    held = uvk_image_hold(&engine->image, uvk_action_row(*cell), &tap, &row);
     feel = uvk_image_feel(&engine->image, row);
     decision->reason = (uint8_t)reason_for(engine, &feel, decision);
     if (decision->reason == UVK_WHY_PLAIN) {
         return false;
     }
-    *action = is_tap(decision->reason) ? tap : held;
+    *cell = is_tap(decision->reason) ? tap : held;
     return true;
+}
+
+/* A side of a tap-hold may be a dance, a line of a dance a tap-hold. A keymap that goes
+ * deeper than this does nothing there. */
+#define DEPTH_MAX 8u
+
+bool uvk_decide(struct uvk_engine *engine, uvk_action cell, uvk_action *action,
+                struct uvk_decision *decision)
+{
+    for (uint8_t depth = 0; depth < DEPTH_MAX; depth++) {
+        if (uvk_action_kind(cell) != UVK_HOLD) {
+            *action = cell;
+            return true;
+        }
+#if UVK_USE_DANCES
+        if (uvk_action_is_dance(cell)) {
+            if (!uvk_dance_decide(engine, &cell, decision)) {
+                return false;
+            }
+            continue;
+        }
+#endif
+        if (!decide_hold(engine, &cell, decision)) {
+            return false;
+        }
+    }
+    *action = UVK_NOTHING;
+    return true;
+}
+
+/* What one tap of ACTION does. */
+static uvk_action one_tap(const struct uvk_engine *engine, uvk_action action)
+{
+    for (uint8_t depth = 0; depth < DEPTH_MAX; depth++) {
+        uint8_t feel;
+        if (uvk_action_kind(action) != UVK_HOLD) {
+            return action;
+        }
+#if UVK_USE_DANCES
+        if (uvk_action_is_dance(action)) {
+            action = uvk_dance_one_tap(engine, action);
+            continue;
+        }
+#endif
+        (void)uvk_image_hold(&engine->image, uvk_action_row(action), &action, &feel);
+    }
+    return UVK_NOTHING;
+}
+
+void uvk_pulse_start(struct uvk_engine *engine, uint8_t key, uvk_action action,
+                     enum uvk_reason reason)
+{
+    engine->pulse.action = one_tap(engine, action);
+    engine->pulse.key = key;
+    engine->pulse.reason = (uint8_t)reason;
+    engine->pulse.taps = 0;
+    engine->pulse.next = 1;
 }
 
 /* A hold by time that nothing has used yet may become a tap after all. */
@@ -132,7 +199,7 @@ static void arm_alone(struct uvk_engine *engine, const struct uvk_decision *deci
     uvk_action tap;
     uint8_t row;
 
-    (void)uvk_image_hold(&engine->image, uvk_action_value(cell), &tap, &row);
+    (void)uvk_image_hold(&engine->image, uvk_action_row(cell), &tap, &row);
     if (decision->reason == UVK_WHY_TIME &&
         (uvk_image_feel(&engine->image, row).flags & UVK_FEEL_ALONE_TAP)) {
         memory->alone_key = decision->key;
@@ -152,7 +219,7 @@ void uvk_decide_pressed(struct uvk_engine *engine, const struct uvk_decision *de
         memory->pressed_key[0] = decision->key;
     }
     memory->pressed_at[0] = decision->pressed;
-    if (uvk_action_kind(cell) == UVK_HOLD) {
+    if (uvk_action_kind(cell) == UVK_HOLD && !uvk_action_is_dance(cell)) {
         arm_alone(engine, decision, cell);
         memory->tap_key = is_tap(decision->reason) ? decision->key : memory->tap_key;
     }
@@ -168,7 +235,8 @@ void uvk_decide_released(struct uvk_engine *engine, const struct uvk_event *even
         memory->tap_key = UVK_NO_KEY;
     }
     if (event->key == memory->alone_key) {
-        memory->pulse = 1;
+        uvk_pulse_start(engine, event->key, memory->alone_tap, UVK_WHY_ALONE);
+        memory->alone_key = UVK_NO_KEY;
     }
 }
 

@@ -49,15 +49,41 @@ static void remember(struct uvk_engine *engine, const struct uvk_decision *decis
 #define remember(engine, decision) ((void)(engine), (void)(decision))
 #endif
 
-/* What a key, or a combo, says here. */
+/* What a key, a combo, a sequence or a dance that goes on says here. */
 static uvk_action cell_of(const struct uvk_engine *engine, uint8_t source)
 {
+#if UVK_USE_DANCES
+    if (engine->counting.instead != UVK_NOTHING) {
+        return engine->counting.instead;
+    }
+#endif
+#if UVK_USE_LEADER
+    if (engine->leader.found) {
+        return engine->leader.action;
+    }
+#endif
+#if UVK_USE_DANCES
+    if (engine->counting.taps != 0) { /* of this key: see press() */
+        return engine->counting.word;
+    }
+#endif
 #if UVK_USE_COMBOS
     if (source >= UVK_SOURCE_COMBO) {
         return uvk_combos_action(engine, source);
     }
 #endif
     return uvk_layers_cell(&engine->layers, &engine->image, source);
+}
+
+static uint8_t first_reason(const struct uvk_engine *engine, uint8_t source)
+{
+#if UVK_USE_LEADER
+    if (engine->leader.found) {
+        return UVK_WHY_LEADER;
+    }
+#endif
+    (void)engine;
+    return source >= UVK_SOURCE_COMBO ? UVK_WHY_COMBO : UVK_WHY_PLAIN;
 }
 
 /* A key went down: decide what that comes to, and do it. */
@@ -67,19 +93,28 @@ static bool press(struct uvk_engine *engine, struct uvk_port *port,
     uvk_action cell = cell_of(engine, event->key);
     uvk_action action = cell;
     struct uvk_decision decision = {event->at,  engine->now, cell,
-                                    event->key, UVK_NO_KEY,  UVK_WHY_PLAIN};
+                                    event->key, UVK_NO_KEY,  first_reason(engine, event->key),
+                                    0};
 
-    if (event->key >= UVK_SOURCE_COMBO) {
-        decision.reason = UVK_WHY_COMBO;
+#if UVK_USE_DANCES
+    if (engine->counting.taps != 0 && engine->counting.key != event->key) {
+        return false; /* it has become a combo: first the dance that this ends */
     }
+#endif
 #if UVK_USE_HOLDS
     if (!uvk_decide(engine, cell, &action, &decision)) {
         return false;
     }
 #endif
-    if (!uvk_action_down(engine, port, event->key, action)) {
+    if (!uvk_action_down(engine, port, decision.key, action)) {
         return false;
     }
+#if UVK_USE_LEADER
+    engine->leader.found = false;
+#endif
+#if UVK_USE_DANCES
+    engine->counting.instead = UVK_NOTHING;
+#endif
 #if UVK_USE_HOLDS
     uvk_decide_pressed(engine, &decision, cell);
 #endif
@@ -97,51 +132,84 @@ static void release(struct uvk_engine *engine, const struct uvk_event *event)
 }
 
 #if UVK_USE_HOLDS
-/* A tap that is added behind a hold takes two steps: it has to be seen to go down. */
 static void pulse(struct uvk_engine *engine, struct uvk_port *port)
 {
-    struct uvk_memory *memory = &engine->memory;
-    struct uvk_decision decision = {engine->now,       engine->now, memory->alone_tap,
-                                    memory->alone_key, UVK_NO_KEY,  UVK_WHY_ALONE};
+    struct uvk_pulse *pulse = &engine->pulse;
+    struct uvk_decision decision = {engine->now, engine->now,   pulse->action, pulse->key,
+                                    UVK_NO_KEY,  pulse->reason, pulse->taps};
 
-    if (memory->pulse == 1) {
-        if (uvk_action_down(engine, port, memory->alone_key, memory->alone_tap)) {
-            remember(engine, &decision);
-            memory->pulse = 2;
-        }
-    } else {
-        uvk_action_up(engine, memory->alone_key);
-        memory->alone_key = UVK_NO_KEY;
-        memory->pulse = 0;
+    if (pulse->next == 2) {
+        uvk_action_up(engine, pulse->key);
+        pulse->next = 0;
+    } else if (uvk_action_down(engine, port, pulse->key, pulse->action)) {
+        remember(engine, &decision);
+        pulse->next = 2;
     }
 }
 #endif
 
-/* One step: the first event of the queue. False: nothing can be done now. */
-static bool step(struct uvk_engine *engine, struct uvk_port *port)
+/* Before the next event is looked at: what is under way goes on. True: it did something, or
+ * it waits; *WAITS says which. */
+static bool go_on(struct uvk_engine *engine, struct uvk_port *port, bool *waits)
 {
-    const struct uvk_event *event = uvk_queue_at(&engine->queue, 0);
-    uint8_t dirty = engine->reports.dirty;
+    enum uvk_turn turn = UVK_TURN_NEXT;
 
 #if UVK_USE_MACROS
     if (engine->macro.on) { /* to its end, whatever started it */
-        return uvk_macro_step(engine, port);
+        *waits = !uvk_macro_step(engine, port);
+        return true;
     }
 #endif
 #if UVK_USE_HOLDS
-    if (engine->memory.pulse != 0) {
+    if (engine->pulse.next != 0) {
         pulse(engine, port);
         return true;
     }
 #endif
-    if (event == NULL) {
-        return false;
+#if UVK_USE_LEADER
+    turn = uvk_leader_look(engine);
+#endif
+#if UVK_USE_DANCES
+    if (turn == UVK_TURN_NEXT) {
+        turn = uvk_dance_look(engine);
     }
-#if UVK_USE_COMBOS
-    if (event->down && !uvk_combos_look(engine)) {
+#endif
+    (void)engine;
+    (void)port;
+    *waits = turn == UVK_TURN_WAIT;
+    return turn != UVK_TURN_NEXT;
+}
+
+/* Is the first event, a press, still waiting for others to make a combo? */
+static bool waits_for_combo(struct uvk_engine *engine)
+{
+#if UVK_USE_LEADER
+    if (engine->leader.found) {
         return false;
     }
 #endif
+#if UVK_USE_COMBOS
+    return !uvk_combos_look(engine);
+#else
+    (void)engine;
+    return false;
+#endif
+}
+
+/* One step: the first event of the queue. False: nothing can be done now. */
+static bool step(struct uvk_engine *engine, struct uvk_port *port)
+{
+    const struct uvk_event *event;
+    uint8_t dirty = engine->reports.dirty;
+    bool waits = false;
+
+    if (go_on(engine, port, &waits)) {
+        return !waits;
+    }
+    event = uvk_queue_at(&engine->queue, 0);
+    if (event == NULL || (event->down && waits_for_combo(engine))) {
+        return false;
+    }
     if (!event->down) {
         release(engine, event);
     } else if (!press(engine, port, event)) {
@@ -161,7 +229,13 @@ void uvk_engine_pass(struct uvk_engine *engine, struct uvk_port *port, uint32_t 
     uvk_sticky_expire(engine);
 #endif
     uvk_reports_protocol(&engine->reports, uvk_port_boot_protocol(port));
+#if UVK_MAX_KNOBS > 0
+    uvk_knobs(engine, port);
+#endif
     uvk_scan(engine, port);
+#if UVK_USE_POINTER
+    uvk_pointer_move(engine);
+#endif
 
     /* The next event is not looked at before every report of the last one is out: the
      * host sees events in their order, whichever endpoint they take. */
@@ -172,7 +246,8 @@ void uvk_engine_pass(struct uvk_engine *engine, struct uvk_port *port, uint32_t 
     }
 }
 
-bool uvk_engine_busy(const struct uvk_engine *engine)
+/* Is something under way that goes on without another event? */
+static bool is_under_way(const struct uvk_engine *engine)
 {
 #if UVK_USE_MACROS
     if (engine->macro.on) {
@@ -180,11 +255,27 @@ bool uvk_engine_busy(const struct uvk_engine *engine)
     }
 #endif
 #if UVK_USE_HOLDS
-    if (engine->memory.pulse != 0) {
+    if (engine->pulse.next != 0) {
         return true;
     }
 #endif
-    return engine->queue.count != 0 || engine->reports.dirty != 0;
+#if UVK_USE_DANCES
+    if (engine->counting.taps != 0) {
+        return true;
+    }
+#endif
+#if UVK_USE_LEADER
+    if (engine->leader.on) {
+        return true;
+    }
+#endif
+    (void)engine;
+    return false;
+}
+
+bool uvk_engine_busy(const struct uvk_engine *engine)
+{
+    return engine->queue.count != 0 || engine->reports.dirty != 0 || is_under_way(engine);
 }
 
 bool uvk_engine_idle(const struct uvk_engine *engine)

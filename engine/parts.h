@@ -8,6 +8,16 @@
 /* scan.c: read every line, debounce it, put what changed into the queue. */
 void uvk_scan(struct uvk_engine *engine, struct uvk_port *port);
 
+/* knobs.c: look at every knob, put its steps into the queue. */
+void uvk_knobs(struct uvk_engine *engine, struct uvk_port *port);
+
+/* What a part that looks ahead says of the first event, or of there being none. */
+enum uvk_turn {
+    UVK_TURN_NEXT, /* it is for the next part */
+    UVK_TURN_WAIT, /* it is too early to say */
+    UVK_TURN_DONE  /* the part has done something: look again */
+};
+
 /* debounce.c: the bits of LINE whose believed state should flip now. A flip that is not
  * accepted is offered again at the next pass. */
 uvk_bits uvk_debounce_line(struct uvk_debounce *debounce, uint8_t line, uint8_t senses,
@@ -20,6 +30,9 @@ bool uvk_queue_push(struct uvk_queue *queue, struct uvk_event event);
 struct uvk_event *uvk_queue_at(struct uvk_queue *queue, uint8_t index);
 void uvk_queue_drop(struct uvk_queue *queue);
 void uvk_queue_remove(struct uvk_queue *queue, uint8_t index);
+
+/* leader.c: while a sequence may come. */
+enum uvk_turn uvk_leader_look(struct uvk_engine *engine);
 
 /* combos.c: is the first event, a press, part of a combo? False: it is too early to say.
  * When one fires, its presses leave the queue and the combo's own press takes their place. */
@@ -39,13 +52,27 @@ bool uvk_macro_step(struct uvk_engine *engine, struct uvk_port *port);
  * too early to say. *ACTION is the cell itself if it is no tap-hold. */
 bool uvk_decide(struct uvk_engine *engine, uvk_action cell, uvk_action *action,
                 struct uvk_decision *decision);
+/* The same by the feel at ROW alone: enum uvk_reason, UVK_WHY_PLAIN if it is too early. */
+uint8_t uvk_decide_by_feel(struct uvk_engine *engine, uint8_t row,
+                           struct uvk_decision *decision);
 /* Afterwards: remember the press, and what came of it. */
 void uvk_decide_pressed(struct uvk_engine *engine, const struct uvk_decision *decision,
                         uvk_action cell);
-/* A key comes up. A tap that has to be added is left in memory.pulse. */
+/* A key comes up. This may begin a pulse. */
 void uvk_decide_released(struct uvk_engine *engine, const struct uvk_event *event);
 /* Forget what is too long ago to matter. */
 void uvk_decide_age(struct uvk_engine *engine);
+/* KEY does ACTION and stops at once; of a tap-hold or a dance, what one tap does. */
+void uvk_pulse_start(struct uvk_engine *engine, uint8_t key, uvk_action action,
+                     enum uvk_reason reason);
+
+/* dances.c: the taps that are counted: is it time to do what they say? */
+enum uvk_turn uvk_dance_look(struct uvk_engine *engine);
+/* *CELL is a dance, and the first event its press: what does it come to? False: it is too
+ * early to say, or the press was counted and is gone. */
+bool uvk_dance_decide(struct uvk_engine *engine, uvk_action *cell,
+                      struct uvk_decision *decision);
+uvk_action uvk_dance_one_tap(const struct uvk_engine *engine, uvk_action word);
 
 /* layers.c: which are on, and what a key means on them. Switching on what is on changes
  * nothing; layer 0 never goes off. */
@@ -74,8 +101,13 @@ uint8_t uvk_sticky_mods(const struct uvk_engine *engine, uint8_t mods);
 /* Switch off the layers that nothing keeps on, then those that follow from others. */
 void uvk_layers_settle(struct uvk_engine *engine);
 
+/* pointer.c: which keys move something has changed; time has passed. */
+void uvk_pointer_held(struct uvk_engine *engine, uint8_t point, uint8_t wheel, uint8_t pace);
+void uvk_pointer_move(struct uvk_engine *engine);
+
 /* reports.c: what the host should know. Send answers true when nothing is left to send. */
 void uvk_reports_update(struct uvk_engine *engine, bool release);
+void uvk_reports_point(struct uvk_reports *reports, int8_t x, int8_t y);
 void uvk_reports_wheel(struct uvk_reports *reports, enum uvk_wheel direction);
 void uvk_reports_protocol(struct uvk_reports *reports, bool boot);
 bool uvk_reports_send(struct uvk_reports *reports, struct uvk_port *port);

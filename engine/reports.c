@@ -32,6 +32,9 @@ struct sum {
 #if UVK_USE_MOUSE
     uint8_t buttons;
 #endif
+#if UVK_USE_POINTER
+    uint8_t point, wheel, pace;
+#endif
 };
 
 #if UVK_USE_SYSTEM || UVK_USE_MOUSE
@@ -41,6 +44,36 @@ static uint8_t value_bit(uvk_action action)
     return (uint8_t)(1u << ((uvk_action_low(action) - 1u) & 7u));
 }
 #endif
+
+static void add_device(struct sum *sum, uvk_action action)
+{
+    (void)sum;
+    switch (uvk_action_high(action)) {
+#if UVK_USE_SYSTEM
+    case UVK_DEVICE_SYSTEM:
+        sum->system |= value_bit(action);
+        break;
+#endif
+#if UVK_USE_MOUSE
+    case UVK_DEVICE_CLICK:
+        sum->buttons |= value_bit(action);
+        break;
+#endif
+#if UVK_USE_POINTER
+    case UVK_DEVICE_POINT:
+        sum->point |= (uint8_t)(1u << uvk_action_low(action));
+        break;
+    case UVK_DEVICE_WHEEL:
+        sum->wheel |= (uint8_t)(1u << uvk_action_low(action));
+        break;
+    case UVK_DEVICE_PACE:
+        sum->pace |= (uint8_t)(1u << uvk_action_low(action));
+        break;
+#endif
+    default:
+        break;
+    }
+}
 
 static void add_hold(struct sum *sum, const struct uvk_hold *hold)
 {
@@ -60,20 +93,9 @@ static void add_hold(struct sum *sum, const struct uvk_hold *hold)
         }
         break;
 #endif
-#if UVK_USE_SYSTEM || UVK_USE_MOUSE
     case UVK_DEVICE:
-#if UVK_USE_SYSTEM
-        if (uvk_action_high(action) == UVK_DEVICE_SYSTEM) {
-            sum->system |= value_bit(action);
-        }
-#endif
-#if UVK_USE_MOUSE
-        if (uvk_action_high(action) == UVK_DEVICE_CLICK) {
-            sum->buttons |= value_bit(action);
-        }
-#endif
+        add_device(sum, action);
         break;
-#endif
     default:
         break;
     }
@@ -103,6 +125,11 @@ void uvk_reports_update(struct uvk_engine *engine, bool release)
 #if UVK_USE_STICKY
     sum.mods = uvk_sticky_mods(engine, sum.mods);
 #endif
+#if UVK_USE_BLOCKS
+    for (uint8_t i = 0; i < UVK_BITMAP_BYTES; i++) {
+        sum.bitmap[i] &= (uint8_t)~engine->blocked[i];
+    }
+#endif
     reports->releases = release;
     take_part(reports, &reports->mods, &sum.mods, sizeof sum.mods, keys);
     take_part(reports, reports->bitmap, sum.bitmap, sizeof sum.bitmap, keys);
@@ -116,6 +143,9 @@ void uvk_reports_update(struct uvk_engine *engine, bool release)
 #if UVK_USE_MOUSE
     take_part(reports, &reports->buttons, &sum.buttons, sizeof sum.buttons, UVK_REPORT_MOUSE);
 #endif
+#if UVK_USE_POINTER
+    uvk_pointer_held(engine, sum.point, sum.wheel, sum.pace);
+#endif
 }
 
 #if UVK_USE_MOUSE
@@ -126,6 +156,25 @@ void uvk_reports_wheel(struct uvk_reports *reports, enum uvk_wheel direction)
     reports->wheel = (int8_t)(reports->wheel + steps[direction][0]);
     reports->pan = (int8_t)(reports->pan + steps[direction][1]);
     mark(reports, UVK_REPORT_MOUSE);
+}
+#endif
+
+#if UVK_USE_POINTER
+/* The host that does not fetch loses movement, not keys. */
+static int8_t add_bounded(int8_t sum, int8_t more)
+{
+    int16_t both = (int16_t)(sum + more);
+
+    return both > 127 || both < -127 ? sum : (int8_t)both;
+}
+
+void uvk_reports_point(struct uvk_reports *reports, int8_t x, int8_t y)
+{
+    if (x != 0 || y != 0) {
+        reports->x = add_bounded(reports->x, x);
+        reports->y = add_bounded(reports->y, y);
+        mark(reports, UVK_REPORT_MOUSE);
+    }
 }
 #endif
 
@@ -207,8 +256,13 @@ uint8_t uvk_reports_write(const struct uvk_reports *reports, enum uvk_report rep
     case UVK_REPORT_MOUSE:
         out[0] = UVK_REPORT_MOUSE;
         out[1] = reports->buttons;
+#if UVK_USE_POINTER
+        out[2] = (uint8_t)reports->x;
+        out[3] = (uint8_t)reports->y;
+#else
         out[2] = 0;
         out[3] = 0;
+#endif
         out[4] = (uint8_t)reports->wheel;
         out[5] = (uint8_t)reports->pan;
         return 6;
@@ -235,6 +289,10 @@ static bool send_one(struct uvk_reports *reports, struct uvk_port *port, enum uv
     if (report == UVK_REPORT_MOUSE) {
         reports->wheel = 0;
         reports->pan = 0;
+#if UVK_USE_POINTER
+        reports->x = 0;
+        reports->y = 0;
+#endif
     }
 #endif
     return true;

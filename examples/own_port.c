@@ -12,10 +12,12 @@
 /* A board of one line with two switches, and one layer: a, b. Made by
  * `example_check_and_lower`; a firmware has it in its flash. */
 static const UVK_ROM uint8_t keymap[] = {
-    'U', 'V', 'K', 'I', 1, 10, 90, 0,  10, 26, 110, 226, 2, 1,  1,  2,   0, 0, 0, 0,  0,  1, 2,
-    0,   80,  0,   1,   2, 2,  0,  82, 0,  2,  2,   2,   0, 86, 0,  3,   3, 0, 0, 90, 0,  4, 5,
-    0,   0,   90,  0,   5, 7,  0,  0,  90, 0,  6,   3,   0, 0,  90, 0,   7, 8, 0, 0,  90, 0, 8,
-    1,   0,   0,   90,  0, 9,  3,  0,  0,  90, 0,   0,   1, 5,  0,  232, 3, 4, 0, 5,  0,
+    'U', 'V', 'K', 'I', 1, 14,  122, 0,  45, 196, 110, 104, 2,   1, 1,  2,   0, 0,  0,   0, 0,
+    1,   2,   0,   104, 0, 1,   2,   6,  0,  106, 0,   2,   2,   2, 0,  118, 0, 3,  3,   0, 0,
+    122, 0,   4,   5,   0, 0,   122, 0,  5,  7,   0,   0,   122, 0, 6,  3,   0, 0,  122, 0, 7,
+    8,   0,   0,   122, 0, 8,   1,   0,  0,  122, 0,   9,   3,   0, 0,  122, 0, 10, 5,   0, 0,
+    122, 0,   11,  2,   0, 0,   122, 0,  12, 5,   0,   0,   122, 0, 13, 1,   0, 0,  122, 0, 0,
+    1,   5,   0,   232, 3, 232, 3,   32, 3,  144, 1,   10,  0,   4, 0,  5,   0,
 };
 
 /* The whole hardware. */
@@ -34,6 +36,14 @@ uvk_bits uvk_port_read_line(struct uvk_port *port, uint8_t line)
 {
     (void)line; /* there is only one */
     return port->closed;
+}
+
+/* There are no knobs. */
+uint8_t uvk_port_read_knob(struct uvk_port *port, uint8_t knob)
+{
+    (void)port;
+    (void)knob;
+    return 0;
 }
 
 /* Instead of sending it to a host, print it. */

@@ -8,7 +8,7 @@
 #define CHIP_QUEUE 16 /* key events that wait on a small chip */
 
 struct uses {
-    bool consumer, system, mouse, board, sticky;
+    bool consumer, system, mouse, pointer, board, sticky, blocks, leader;
 };
 
 static void note_action(struct uses *uses, uvk_action action)
@@ -21,14 +21,36 @@ static void note_action(struct uses *uses, uvk_action action)
     } else if (uvk_action_kind(action) == UVK_DEVICE) {
         uint8_t device = uvk_action_high(action);
         uses->system |= device == UVK_DEVICE_SYSTEM;
-        uses->mouse |= device == UVK_DEVICE_CLICK || device == UVK_DEVICE_WHEEL;
+        uses->pointer |= device == UVK_DEVICE_POINT || device == UVK_DEVICE_PACE;
+        uses->mouse |= device == UVK_DEVICE_CLICK || device == UVK_DEVICE_WHEEL ||
+                       device == UVK_DEVICE_POINT;
+        uses->blocks |= device == UVK_DEVICE_BLOCK;
+        uses->leader |= device == UVK_DEVICE_LEADER;
         uses->board |= device == UVK_DEVICE_BOARD;
     }
 }
 
+/* A wheel on a key goes on turning while the key is held; on a knob it never is. Where else
+ * one stands (a combo, a dance) does not make enough difference to look. */
+static bool wheel_is_held(const struct uvk_image *image)
+{
+    unsigned switches = image->keys - 2u * image->rows[UVK_TABLE_KNOBS];
+
+    for (unsigned layer = 0; layer < image->layers; layer++) {
+        for (unsigned key = 0; key < switches; key++) {
+            uvk_action action = uvk_image_cell(image, (uint8_t)layer, (uint8_t)key);
+            if (uvk_action_kind(action) == UVK_DEVICE &&
+                uvk_action_high(action) == UVK_DEVICE_WHEEL) {
+                return uvk_image_setting(image, UVK_SET_WHEEL_SPEED) > 0;
+            }
+        }
+    }
+    return false;
+}
+
 static struct uses find_uses(const struct uvk_image *image)
 {
-    struct uses uses = {false, false, false, false, false};
+    struct uses uses = {.consumer = false};
 
     for (unsigned layer = 0; layer < image->layers; layer++) {
         for (unsigned key = 0; key < image->keys; key++) {
@@ -48,12 +70,20 @@ static struct uses find_uses(const struct uvk_image *image)
     for (unsigned row = 0; row < image->rows[UVK_TABLE_COMBOS]; row++) {
         note_action(&uses, uvk_image_combo(image, (uint8_t)row).action);
     }
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_LINES]; row++) {
+        note_action(&uses, uvk_image_line(image, row));
+    }
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_SEQUENCES]; row++) {
+        note_action(&uses, uvk_image_sequence(image, row).action);
+        uses.leader = true;
+    }
     for (uint16_t row = 0; row < image->rows[UVK_TABLE_HOLDS]; row++) {
         uvk_action tap;
         uint8_t feel;
         note_action(&uses, uvk_image_hold(image, row, &tap, &feel));
         note_action(&uses, tap);
     }
+    uses.pointer |= wheel_is_held(image);
     return uses;
 }
 
@@ -70,6 +100,18 @@ static void define_pins(GString *out, const char *name, const struct uvk_pin *co
         g_string_append_printf(out, " X(%u, %c, %u)", i, pins[i]->port, pins[i]->bit);
     }
     g_string_append_c(out, '\n');
+}
+
+/* Of each knob the contact that closes first when it turns clockwise, then the other. */
+static void define_knob_pins(GString *out, const struct uvk_board *board)
+{
+    const struct uvk_pin *pins[2 * UVK_KNOBS_MAX];
+
+    for (unsigned i = 0; i < 2 * board->knob_count; i++) {
+        const struct uvk_knob *knob = &board->knobs[i / 2];
+        pins[i] = knob->pins[knob->flipped ? 1 - i % 2 : i % 2];
+    }
+    define_pins(out, "UVK_KNOBS", pins, 2 * board->knob_count);
 }
 
 /* A USB string: UTF-16, low byte first. */
@@ -108,9 +150,15 @@ char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, u
     define(out, "UVK_USE_CONSUMER", uses.consumer);
     define(out, "UVK_USE_SYSTEM", uses.system);
     define(out, "UVK_USE_MOUSE", uses.mouse);
+    define(out, "UVK_USE_POINTER", uses.pointer);
     define(out, "UVK_USE_BOARD", uses.board);
     define(out, "UVK_USE_CHORDS", opened.rows[UVK_TABLE_CHORDS] > 0);
-    define(out, "UVK_USE_HOLDS", opened.rows[UVK_TABLE_HOLDS] > 0);
+    define(out, "UVK_USE_HOLDS",
+           opened.rows[UVK_TABLE_HOLDS] + opened.rows[UVK_TABLE_DANCES] > 0);
+    define(out, "UVK_USE_DANCES", opened.rows[UVK_TABLE_DANCES] > 0);
+    define(out, "UVK_USE_LEADER", uses.leader);
+    define(out, "UVK_USE_BLOCKS", uses.blocks);
+    define(out, "UVK_MAX_KNOBS", opened.rows[UVK_TABLE_KNOBS]);
     define(out, "UVK_USE_MACROS", opened.rows[UVK_TABLE_STEPS] > 0);
     define(out, "UVK_USE_COMBOS", opened.rows[UVK_TABLE_COMBOS] > 0);
     define(out, "UVK_USE_STICKY", uses.sticky);
@@ -118,6 +166,7 @@ char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, u
     define(out, "UVK_TRACE", 0);
     define_pins(out, "UVK_LINES", scan.lines, scan.line_count);
     define_pins(out, "UVK_SENSES", scan.senses, scan.sense_count);
+    define_knob_pins(out, board);
     define(out, "UVK_SETTLE_US", (unsigned)(board->settle + 0.5));
     define(out, "UVK_BOOTLOADER_START", board->chip->flash - board->chip->bootloader);
     define(out, "UVK_USB_VENDOR", board->usb_vendor);

@@ -1,21 +1,33 @@
-/* check.c - does every value of every table mean something? */
+/* check.c - does every value of every table mean something?
+ *
+ * A table of a feature that this firmware was built without must be empty: the compiler
+ * drops the rest of its check. */
 #include "layout.h"
 #include "uvrek/image.h"
 
 /* Values of a DEVICE action, by enum uvk_device. */
-static const UVK_ROM uint8_t device_first[] = {0x81, 1, UVK_WHEEL_UP, UVK_BOARD_BOOTLOADER};
-static const UVK_ROM uint8_t device_last[] = {0x83, UVK_BUTTONS, UVK_WHEEL_RIGHT,
-                                              UVK_BOARD_RESTART};
-static const UVK_ROM uint8_t device_built[] = {UVK_USE_SYSTEM, UVK_USE_MOUSE, UVK_USE_MOUSE,
-                                               UVK_USE_BOARD};
+static const UVK_ROM uint8_t device_first[] = {
+    0x81, 1, UVK_WHEEL_UP, UVK_BOARD_BOOTLOADER, UVK_WHEEL_UP, UVK_PACE_SLOW, UVK_USAGE_FIRST,
+    0};
+static const UVK_ROM uint8_t device_last[] = {0x83,
+                                              UVK_BUTTONS,
+                                              UVK_WHEEL_RIGHT,
+                                              UVK_BOARD_RESET,
+                                              UVK_WHEEL_RIGHT,
+                                              UVK_PACE_FAST,
+                                              UVK_USAGE_LAST,
+                                              0};
+static const UVK_ROM uint8_t device_built[] = {UVK_USE_SYSTEM, UVK_USE_MOUSE,   UVK_USE_MOUSE,
+                                               UVK_USE_BOARD,  UVK_USE_POINTER, UVK_USE_POINTER,
+                                               UVK_USE_BLOCKS, UVK_USE_LEADER};
 
 static bool device_is_valid(uvk_action action)
 {
     uint8_t device = uvk_action_high(action);
     uint8_t value = uvk_action_low(action);
 
-    return device < sizeof device_first && device_built[device] &&
-           value >= device_first[device] && value <= device_last[device];
+    return device < UVK_DEVICES && device_built[device] && value >= device_first[device] &&
+           value <= device_last[device];
 }
 
 static bool key_is_valid(uvk_action action)
@@ -29,7 +41,7 @@ static bool key_is_valid(uvk_action action)
 }
 
 /* Where an action word stands: it decides what it may be. */
-enum place { IN_CELL, IN_HOLD, IN_STEP, IN_CHORD };
+enum place { IN_CELL, IN_LINE, IN_HOLD, IN_STEP, IN_CHORD };
 
 static bool layer_is_valid(const struct uvk_image *image, uvk_action action)
 {
@@ -46,26 +58,36 @@ static bool macro_begins(const struct uvk_image *image, uint16_t row)
            (row == 0 || uvk_image_step(image, (uint16_t)(row - 1)).op == UVK_OP_END);
 }
 
+static bool hold_is_valid(const struct uvk_image *image, uvk_action action, enum place place)
+{
+    uint16_t row = uvk_action_row(action);
+
+    if (uvk_action_is_dance(action)) {
+        return UVK_USE_DANCES && place <= IN_HOLD && row < image->rows[UVK_TABLE_DANCES];
+    }
+    return UVK_USE_HOLDS && place < IN_HOLD && row < image->rows[UVK_TABLE_HOLDS];
+}
+
 static bool action_is_valid(const struct uvk_image *image, uvk_action action, enum place place)
 {
     uint16_t value = uvk_action_value(action);
 
     switch (uvk_action_kind(action)) {
     case UVK_KEY:
-        return action == UVK_SEE_THROUGH ? place == IN_CELL : key_is_valid(action);
+        return action == UVK_SEE_THROUGH ? place <= IN_LINE : key_is_valid(action);
     case UVK_CHORD:
         return UVK_USE_CHORDS && place != IN_CHORD && value < image->rows[UVK_TABLE_CHORDS];
     case UVK_LAYER:
         return place != IN_STEP && layer_is_valid(image, action);
     case UVK_MACRO:
-        return UVK_USE_MACROS && (place == IN_CELL || place == IN_HOLD) &&
-               macro_begins(image, value);
+        return UVK_USE_MACROS && place <= IN_HOLD && macro_begins(image, value);
     case UVK_CONSUMER:
         return UVK_USE_CONSUMER && value != 0 && value <= UVK_CONSUMER_LAST;
     case UVK_DEVICE:
-        return device_is_valid(action);
+        return device_is_valid(action) &&
+               (place <= IN_HOLD || uvk_action_high(action) != UVK_DEVICE_LEADER);
     case UVK_HOLD:
-        return UVK_USE_HOLDS && place == IN_CELL && value < image->rows[UVK_TABLE_HOLDS];
+        return hold_is_valid(image, action, place);
     case UVK_MODS:
         return UVK_USE_STICKY && place != IN_STEP && uvk_action_high(action) <= UVK_MODS_BLOCK;
     default:
@@ -73,13 +95,57 @@ static bool action_is_valid(const struct uvk_image *image, uvk_action action, en
     }
 }
 
+/* An action that stands by itself: any cell but a see-through one. */
+static bool result_is_valid(const struct uvk_image *image, uvk_action action)
+{
+    return action != UVK_SEE_THROUGH && action_is_valid(image, action, IN_LINE);
+}
+
+/* Each switch is a key of its own, and none is a turn of a knob: the engine has room for
+ * each key once. */
 static bool switches_are_valid(const struct uvk_image *image)
 {
     uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_SWITCHES];
     uint16_t count = (uint16_t)(image->lines * image->senses);
+    uint8_t switches = (uint8_t)(image->keys - 2u * image->rows[UVK_TABLE_KNOBS]);
+    uint8_t seen[(UVK_KEYS_MAX + 7) / 8] = {0};
 
     for (; count > 0; count--, at++) {
-        if (*at != UVK_NO_KEY && *at >= image->keys) {
+        uint8_t bit = (uint8_t)(1u << (*at & 7u));
+        if (*at == UVK_NO_KEY) {
+            continue;
+        }
+        if (*at >= switches || (seen[*at >> 3] & bit)) {
+            return false;
+        }
+        seen[*at >> 3] |= bit;
+    }
+    return true;
+}
+
+static bool settings_are_valid(const struct uvk_image *image)
+{
+    static const UVK_ROM uint16_t least[UVK_SETTINGS] = {
+        0, UVK_ONCE_FOR_MIN, UVK_LEADER_WITHIN_MIN, UVK_POINTER_SPEED_MIN, 0, 0};
+    static const UVK_ROM uint16_t most[UVK_SETTINGS] = {
+        UVK_DEBOUNCE_MAX,      UVK_ONCE_FOR_MAX,     UVK_LEADER_WITHIN_MAX,
+        UVK_POINTER_SPEED_MAX, UVK_POINTER_RAMP_MAX, UVK_WHEEL_SPEED_MAX};
+
+    for (uint8_t i = 0; i < UVK_SETTINGS; i++) {
+        uint16_t value = uvk_image_setting(image, (enum uvk_setting)i);
+        if (value < least[i] || value > most[i]) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/* COUNT action words from AT on. */
+static bool words_are_valid(const struct uvk_image *image, uvk_image_bytes at, uint16_t count,
+                            enum place place)
+{
+    for (; count > 0; count--, at += 2) {
+        if (!action_is_valid(image, get16(at), place)) {
             return false;
         }
     }
@@ -88,40 +154,30 @@ static bool switches_are_valid(const struct uvk_image *image)
 
 static bool cells_are_valid(const struct uvk_image *image)
 {
-    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_CELLS];
-    uint16_t count = (uint16_t)(image->layers * (uint16_t)image->keys);
-
-    for (; count > 0; count--, at += 2) {
-        if (!action_is_valid(image, get16(at), IN_CELL)) {
-            return false;
-        }
-    }
-    return true;
+    return words_are_valid(image, image->bytes + image->table[UVK_TABLE_CELLS],
+                           (uint16_t)(image->layers * (uint16_t)image->keys), IN_CELL);
 }
 
-#if UVK_USE_CHORDS
 static bool chords_are_valid(const struct uvk_image *image)
 {
     for (uint16_t row = 0; row < image->rows[UVK_TABLE_CHORDS]; row++) {
         uint8_t mods;
-        if (!action_is_valid(image, uvk_image_chord(image, row, &mods), IN_CHORD)) {
+        if (!UVK_USE_CHORDS ||
+            !action_is_valid(image, uvk_image_chord(image, row, &mods), IN_CHORD)) {
             return false;
         }
     }
     return true;
 }
 
-#endif
-
-#if UVK_USE_HOLDS
 static bool holds_are_valid(const struct uvk_image *image)
 {
     for (uint16_t row = 0; row < image->rows[UVK_TABLE_HOLDS]; row++) {
         uvk_action tap;
         uint8_t feel;
         uvk_action held = uvk_image_hold(image, row, &tap, &feel);
-        if (!action_is_valid(image, held, IN_HOLD) || !action_is_valid(image, tap, IN_HOLD) ||
-            feel >= image->rows[UVK_TABLE_FEELS]) {
+        if (!UVK_USE_HOLDS || !action_is_valid(image, held, IN_HOLD) ||
+            !action_is_valid(image, tap, IN_HOLD) || feel >= image->rows[UVK_TABLE_FEELS]) {
             return false;
         }
     }
@@ -130,7 +186,7 @@ static bool holds_are_valid(const struct uvk_image *image)
 
 static bool feels_are_valid(const struct uvk_image *image)
 {
-    if (image->rows[UVK_TABLE_FEELS] > 255) {
+    if (image->rows[UVK_TABLE_FEELS] > (UVK_USE_HOLDS ? 255 : 0)) {
         return false;
     }
     for (uint8_t row = 0; row < image->rows[UVK_TABLE_FEELS]; row++) {
@@ -143,12 +199,31 @@ static bool feels_are_valid(const struct uvk_image *image)
     return true;
 }
 
-#endif
+/* A dance is held as long as the first feel says. */
+static bool dances_are_valid(const struct uvk_image *image)
+{
+    uint16_t lines = image->rows[UVK_TABLE_LINES];
+    uint16_t count = image->rows[UVK_TABLE_DANCES];
 
-#if UVK_USE_WHENS
+    if (!UVK_USE_DANCES) {
+        return count == 0 && lines == 0;
+    }
+    if (count > 0 && image->rows[UVK_TABLE_FEELS] == 0) {
+        return false;
+    }
+    for (uint16_t row = 0; row < count; row++) {
+        struct uvk_dance dance = uvk_image_dance(image, row);
+        if (dance.within > UVK_FEEL_TIME_MAX || dance.taps == 0 ||
+            (uint32_t)dance.first + 2u * dance.taps > lines) {
+            return false;
+        }
+    }
+    return words_are_valid(image, image->bytes + image->table[UVK_TABLE_LINES], lines, IN_LINE);
+}
+
 static bool whens_are_valid(const struct uvk_image *image)
 {
-    if (image->rows[UVK_TABLE_WHENS] > 254) {
+    if (image->rows[UVK_TABLE_WHENS] > (UVK_USE_WHENS ? 254 : 0)) {
         return false;
     }
     for (uint8_t row = 0; row < image->rows[UVK_TABLE_WHENS]; row++) {
@@ -162,9 +237,7 @@ static bool whens_are_valid(const struct uvk_image *image)
     }
     return true;
 }
-#endif
 
-#if UVK_USE_COMBOS
 /* COUNT parts from row FIRST on are there and below LIMIT. */
 static bool parts_are_valid(const struct uvk_image *image, uint32_t first, uint8_t count,
                             uint8_t limit)
@@ -186,7 +259,7 @@ static bool combo_is_valid(const struct uvk_image *image, const struct uvk_combo
 
     return combo->keys >= 2 && combo->keys <= UVK_COMBO_KEYS_MAX &&
            combo->within <= UVK_FEEL_TIME_MAX && (combo->flags & ~UVK_COMBO_FLAGS) == 0 &&
-           action_is_valid(image, combo->action, IN_CELL) && combo->action != UVK_SEE_THROUGH &&
+           result_is_valid(image, combo->action) &&
            parts_are_valid(image, combo->first, combo->keys, image->keys) &&
            layers < image->rows[UVK_TABLE_PARTS] &&
            parts_are_valid(image, layers + 1, uvk_image_part(image, (uint16_t)layers),
@@ -195,7 +268,7 @@ static bool combo_is_valid(const struct uvk_image *image, const struct uvk_combo
 
 static bool combos_are_valid(const struct uvk_image *image)
 {
-    if (image->rows[UVK_TABLE_COMBOS] > 255) {
+    if (image->rows[UVK_TABLE_COMBOS] > (UVK_USE_COMBOS ? 255 : 0)) {
         return false;
     }
     for (uint8_t row = 0; row < image->rows[UVK_TABLE_COMBOS]; row++) {
@@ -204,11 +277,22 @@ static bool combos_are_valid(const struct uvk_image *image)
             return false;
         }
     }
+    return UVK_USE_COMBOS || UVK_USE_LEADER || image->rows[UVK_TABLE_PARTS] == 0;
+}
+
+static bool sequences_are_valid(const struct uvk_image *image)
+{
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_SEQUENCES]; row++) {
+        struct uvk_sequence sequence = uvk_image_sequence(image, row);
+        if (!UVK_USE_LEADER || sequence.keys == 0 || sequence.keys > UVK_SEQUENCE_KEYS_MAX ||
+            !result_is_valid(image, sequence.action) ||
+            !parts_are_valid(image, sequence.first, sequence.keys, image->keys)) {
+            return false;
+        }
+    }
     return true;
 }
-#endif
 
-#if UVK_USE_MACROS
 static bool step_is_valid(const struct uvk_image *image, const struct uvk_macro_step *step)
 {
     switch (step->op) {
@@ -217,8 +301,7 @@ static bool step_is_valid(const struct uvk_image *image, const struct uvk_macro_
         return step->operand == 0;
     case UVK_OP_PRESS:
     case UVK_OP_RELEASE:
-        return step->operand != UVK_SEE_THROUGH &&
-               action_is_valid(image, step->operand, IN_STEP);
+        return action_is_valid(image, step->operand, IN_STEP);
     case UVK_OP_WAIT:
         return step->operand <= UVK_FEEL_TIME_MAX;
     default:
@@ -233,70 +316,34 @@ static bool steps_are_valid(const struct uvk_image *image)
 
     for (uint16_t row = 0; row < image->rows[UVK_TABLE_STEPS]; row++) {
         step = uvk_image_step(image, row);
-        if (!step_is_valid(image, &step)) {
+        if (!UVK_USE_MACROS || !step_is_valid(image, &step)) {
             return false;
         }
     }
     return step.op == UVK_OP_END;
 }
-#endif
 
-/* Tables that this firmware was built without must be empty. */
-static bool rows_are_valid(const struct uvk_image *image)
+/* Each knob is two of the keys. */
+static bool knobs_are_valid(const struct uvk_image *image)
 {
-#if UVK_USE_CHORDS
-    if (!chords_are_valid(image)) {
-        return false;
-    }
-#else
-    if (image->rows[UVK_TABLE_CHORDS] > 0) {
-        return false;
-    }
-#endif
-#if UVK_USE_HOLDS
-    if (!holds_are_valid(image) || !feels_are_valid(image)) {
-        return false;
-    }
-#else
-    if (image->rows[UVK_TABLE_HOLDS] > 0 || image->rows[UVK_TABLE_FEELS] > 0) {
-        return false;
-    }
-#endif
-#if UVK_USE_MACROS
-    if (!steps_are_valid(image)) {
-        return false;
-    }
-#else
-    if (image->rows[UVK_TABLE_STEPS] > 0) {
-        return false;
-    }
-#endif
-#if UVK_USE_COMBOS
-    if (!combos_are_valid(image)) {
-        return false;
-    }
-#else
-    if (image->rows[UVK_TABLE_COMBOS] > 0 || image->rows[UVK_TABLE_PARTS] > 0) {
-        return false;
-    }
-#endif
-#if UVK_USE_WHENS
-    return whens_are_valid(image);
-#else
-    return image->rows[UVK_TABLE_WHENS] == 0;
-#endif
-}
+    uint16_t count = image->rows[UVK_TABLE_KNOBS];
 
-static bool settings_are_valid(const struct uvk_image *image)
-{
-    uint16_t once = uvk_image_setting(image, UVK_SET_ONCE_FOR);
-
-    return uvk_image_setting(image, UVK_SET_DEBOUNCE) <= UVK_DEBOUNCE_MAX &&
-           once >= UVK_ONCE_FOR_MIN && once <= UVK_ONCE_FOR_MAX;
+    if (count > UVK_MAX_KNOBS || 2u * count > image->keys) {
+        return false;
+    }
+    for (uint8_t knob = 0; knob < count; knob++) {
+        uint8_t changes = uvk_image_knob(image, knob);
+        if (changes != 1 && changes != 2 && changes != 4) {
+            return false;
+        }
+    }
+    return true;
 }
 
 bool image_values_are_valid(const struct uvk_image *image)
 {
-    return switches_are_valid(image) && settings_are_valid(image) && cells_are_valid(image) &&
-           rows_are_valid(image);
+    return knobs_are_valid(image) && switches_are_valid(image) && settings_are_valid(image) &&
+           cells_are_valid(image) && chords_are_valid(image) && holds_are_valid(image) &&
+           feels_are_valid(image) && dances_are_valid(image) && whens_are_valid(image) &&
+           combos_are_valid(image) && sequences_are_valid(image) && steps_are_valid(image);
 }

@@ -4,8 +4,7 @@
 #include "uvrek/image.h"
 
 static const UVK_ROM uint8_t magic[4] = {'U', 'V', 'K', 'I'};
-static const UVK_ROM uint8_t row_size[UVK_TABLES] = {
-    1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW, COMBO_ROW, 1, STEP_ROW};
+static const UVK_ROM uint8_t row_size[UVK_TABLES] = {ROW_SIZES};
 
 static uint32_t get32(uvk_image_bytes at)
 {
@@ -189,4 +188,30 @@ struct uvk_macro_step uvk_image_step(const struct uvk_image *image, uint16_t row
     struct uvk_macro_step step = {at[0], get16(at + 1)};
 
     return step;
+}
+
+struct uvk_dance uvk_image_dance(const struct uvk_image *image, uint16_t row)
+{
+    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_DANCES] + DANCE_ROW * row;
+    struct uvk_dance dance = {get16(at), get16(at + 2), at[4]};
+
+    return dance;
+}
+
+uvk_action uvk_image_line(const struct uvk_image *image, uint16_t row)
+{
+    return get16(image->bytes + image->table[UVK_TABLE_LINES] + 2u * row);
+}
+
+struct uvk_sequence uvk_image_sequence(const struct uvk_image *image, uint16_t row)
+{
+    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_SEQUENCES] + SEQ_ROW * row;
+    struct uvk_sequence sequence = {get16(at), get16(at + 2), at[4]};
+
+    return sequence;
+}
+
+uint8_t uvk_image_knob(const struct uvk_image *image, uint8_t knob)
+{
+    return image->bytes[image->table[UVK_TABLE_KNOBS] + knob];
 }

@@ -29,10 +29,13 @@ static void row_counts(const struct uvk_image_plan *plan, size_t counts[UVK_TABL
     counts[UVK_TABLE_COMBOS] = plan->combo_count;
     counts[UVK_TABLE_PARTS] = plan->part_count;
     counts[UVK_TABLE_STEPS] = plan->step_count;
+    counts[UVK_TABLE_DANCES] = plan->dance_count;
+    counts[UVK_TABLE_LINES] = plan->line_count;
+    counts[UVK_TABLE_SEQUENCES] = plan->sequence_count;
+    counts[UVK_TABLE_KNOBS] = plan->knob_count;
 }
 
-static const uint8_t row_size[UVK_TABLES] = {
-    1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW, COMBO_ROW, 1, STEP_ROW};
+static const uint8_t row_size[UVK_TABLES] = {ROW_SIZES};
 
 size_t uvk_image_size(const struct uvk_image_plan *plan)
 {
@@ -73,21 +76,36 @@ static void write_directory(const size_t counts[UVK_TABLES], uint8_t *out)
     }
 }
 
-static void write_tables(const struct uvk_image_plan *plan, const size_t counts[UVK_TABLES],
-                         uint8_t *at)
+/* ---- the tables, in their order; each answers where the next one starts -------------------
+ */
+
+static uint8_t *write_words(const uint16_t *words, size_t count, uint8_t *at)
 {
-    memcpy(at, plan->switches, counts[UVK_TABLE_SWITCHES]);
-    at += counts[UVK_TABLE_SWITCHES];
-    for (size_t i = 0; i < UVK_SETTINGS; i++, at += 2) {
-        put16(at, plan->settings[i]);
+    for (size_t i = 0; i < count; i++, at += 2) {
+        put16(at, words[i]);
     }
-    for (size_t i = 0; i < counts[UVK_TABLE_CELLS]; i++, at += 2) {
-        put16(at, plan->cells[i]);
+    return at;
+}
+
+static uint8_t *write_bytes(const uint8_t *bytes, size_t count, uint8_t *at)
+{
+    if (count > 0) {
+        memcpy(at, bytes, count);
     }
+    return at + count;
+}
+
+static uint8_t *write_chords(const struct uvk_image_plan *plan, uint8_t *at)
+{
     for (size_t i = 0; i < plan->chord_count; i++, at += CHORD_ROW) {
         at[0] = plan->chords[i].mods;
         put16(at + 1, plan->chords[i].action);
     }
+    return at;
+}
+
+static uint8_t *write_holds(const struct uvk_image_plan *plan, uint8_t *at)
+{
     for (size_t i = 0; i < plan->hold_count; i++, at += HOLD_ROW) {
         put16(at, plan->holds[i].tap);
         put16(at + 2, plan->holds[i].held);
@@ -99,11 +117,21 @@ static void write_tables(const struct uvk_image_plan *plan, const size_t counts[
         put16(at + 4, plan->feels[i].again);
         at[6] = plan->feels[i].flags;
     }
+    return at;
+}
+
+static uint8_t *write_whens(const struct uvk_image_plan *plan, uint8_t *at)
+{
     for (size_t i = 0; i < plan->when_count; i++, at += WHEN_ROW) {
         at[0] = plan->whens[i].layer;
         at[1] = plan->whens[i].a;
         at[2] = plan->whens[i].b;
     }
+    return at;
+}
+
+static uint8_t *write_combos(const struct uvk_image_plan *plan, uint8_t *at)
+{
     for (size_t i = 0; i < plan->combo_count; i++, at += COMBO_ROW) {
         put16(at, plan->combos[i].action);
         put16(at + 2, plan->combos[i].within);
@@ -111,14 +139,52 @@ static void write_tables(const struct uvk_image_plan *plan, const size_t counts[
         at[5] = plan->combos[i].keys;
         put16(at + 6, plan->combos[i].first);
     }
-    if (plan->part_count > 0) {
-        memcpy(at, plan->parts, plan->part_count);
-        at += plan->part_count;
-    }
+    return write_bytes(plan->parts, plan->part_count, at);
+}
+
+static uint8_t *write_steps(const struct uvk_image_plan *plan, uint8_t *at)
+{
     for (size_t i = 0; i < plan->step_count; i++, at += STEP_ROW) {
         at[0] = plan->steps[i].op;
         put16(at + 1, plan->steps[i].operand);
     }
+    return at;
+}
+
+static uint8_t *write_dances(const struct uvk_image_plan *plan, uint8_t *at)
+{
+    for (size_t i = 0; i < plan->dance_count; i++, at += DANCE_ROW) {
+        put16(at, plan->dances[i].within);
+        put16(at + 2, plan->dances[i].first);
+        at[4] = plan->dances[i].taps;
+    }
+    return write_words(plan->dance_lines, plan->line_count, at);
+}
+
+static uint8_t *write_sequences(const struct uvk_image_plan *plan, uint8_t *at)
+{
+    for (size_t i = 0; i < plan->sequence_count; i++, at += SEQ_ROW) {
+        put16(at, plan->sequences[i].action);
+        put16(at + 2, plan->sequences[i].first);
+        at[4] = plan->sequences[i].keys;
+    }
+    return at;
+}
+
+static void write_tables(const struct uvk_image_plan *plan, const size_t counts[UVK_TABLES],
+                         uint8_t *at)
+{
+    at = write_bytes(plan->switches, counts[UVK_TABLE_SWITCHES], at);
+    at = write_words(plan->settings, UVK_SETTINGS, at);
+    at = write_words(plan->cells, counts[UVK_TABLE_CELLS], at);
+    at = write_chords(plan, at);
+    at = write_holds(plan, at);
+    at = write_whens(plan, at);
+    at = write_combos(plan, at);
+    at = write_steps(plan, at);
+    at = write_dances(plan, at);
+    at = write_sequences(plan, at);
+    (void)write_bytes(plan->knobs, plan->knob_count, at);
 }
 
 enum uvk_status uvk_image_write(const struct uvk_image_plan *plan, uint8_t *out, size_t room)

@@ -19,6 +19,12 @@
     " matrix { rows B1 B3 B2; cols F4 F5 F6; flow row->col }\n"                                \
     " keys {\n r0c0 r0c1 r0c2\n r1c0 r1c1 r1c2\n r2c0 r2c1 r2c2\n }\n}\n"
 
+/* The same with a knob beside the first line. */
+#define BOARD9_KNOB                                                                            \
+    "board nine {\n chip atmega32u4\n usb { vendor 0x1209; product 0x0009; maker \"T\" }\n"    \
+    " matrix { rows B1 B3 B2; cols F4 F5 F6; flow row->col }\n knob jog { pins D0 D1 }\n"      \
+    " keys {\n r0c0 r0c1 r0c2 =jog\n r1c0 r1c1 r1c2\n r2c0 r2c1 r2c2\n }\n}\n"
+
 /* The same board with one layer. */
 #define KEYMAP9(cells) BOARD9 "keymap k {\n host linux us\n layer base {\n" cells "\n }\n}\n"
 

@@ -117,7 +117,7 @@ static const char *pin_name(size_t index, const void *data)
     return ((const struct uvk_chip *)data)->pins[index].name;
 }
 
-static const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *node)
+const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *node)
 {
     const struct uvk_chip *chip = reading->board->chip;
     const struct uvk_pin *pin;
@@ -147,6 +147,17 @@ static bool among(const struct uvk_pin *const *pins, unsigned count, const struc
     return false;
 }
 
+bool pin_is_used(const struct uvk_board *board, const struct uvk_pin *pin)
+{
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        if (board->knobs[i].pins[0] == pin || board->knobs[i].pins[1] == pin) {
+            return true;
+        }
+    }
+    return among(board->rows, board->row_count, pin) ||
+           among(board->cols, board->col_count, pin);
+}
+
 static void read_side(struct reading *reading, const struct uvk_node *statement,
                       const struct uvk_pin **pins, unsigned *count)
 {
@@ -158,8 +169,7 @@ static void read_side(struct reading *reading, const struct uvk_node *statement,
     for (const struct uvk_node *node = item(statement, 1);
          node != NULL && node->kind != UVK_NODE_BLOCK; node = node->next) {
         const struct uvk_pin *pin = find_pin(reading, node);
-        if (pin != NULL && (among(board->rows, board->row_count, pin) ||
-                            among(board->cols, board->col_count, pin))) {
+        if (pin != NULL && pin_is_used(board, pin)) {
             uvk_say(reading->messages, 32, node->place, NULL, "pin %s is used already",
                     pin->name);
             pin = NULL;
@@ -220,7 +230,11 @@ static void read_debounce(struct reading *reading, const struct uvk_node *statem
 {
     const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
 
-    want_time(reading, node, 0, 100000, &reading->board->debounce);
+    struct uvk_setting_text *setting = &reading->board->settings[UVK_SET_DEBOUNCE];
+
+    if (want_time(reading, node, 0, UVK_DEBOUNCE_MAX * 1000.0, &setting->value)) {
+        setting->place = statement->place;
+    }
 }
 
 static void read_settle(struct reading *reading, const struct uvk_node *statement)
@@ -254,9 +268,8 @@ static bool has_statement(const struct uvk_node *block, const char *word)
     return false;
 }
 
-/* Say which of WORDS (NULL-terminated) has no statement in BLOCK. */
-static void want_statements(struct reading *reading, const struct uvk_node *block,
-                            struct uvk_place place, const char *const *words, const char *of)
+void want_statements(struct reading *reading, const struct uvk_node *block,
+                     struct uvk_place place, const char *const *words, const char *of)
 {
     for (; *words != NULL; words++) {
         if (!has_statement(block, *words)) {
@@ -284,8 +297,8 @@ static void read_matrix(struct reading *reading, const struct uvk_node *statemen
 
 static const struct rule board_rules[] = {
     {"title", read_title, false}, {"chip", read_chip, false},     {"usb", read_usb, false},
-    {"boot", read_boot, false},   {"matrix", read_matrix, false}, {"keys", read_keys, false},
-    {"pins", NULL, true},         {"direct", NULL, true},         {"knob", NULL, true},
+    {"boot", read_boot, false},   {"matrix", read_matrix, false}, {"knob", read_knob, true},
+    {"keys", read_keys, false},   {"pins", NULL, true},           {"direct", NULL, true},
     {"choice", NULL, true},       {"halves", NULL, true},         {"backlight", NULL, true},
     {"strip", NULL, true},        {"set", read_set, true},
 };
@@ -310,9 +323,8 @@ void read_board(struct reading *reading, const struct uvk_node *statement)
     board->name = name != NULL ? name->text : "?";
     board->title = board->name;
     board->usb_maker = "";
-    board->debounce = 5000;
     board->settle = 5;
-    board->once_for = 1000000;
+    usual_settings(board->settings);
     if (name == NULL || block == NULL) {
         return;
     }
@@ -322,6 +334,11 @@ void read_board(struct reading *reading, const struct uvk_node *statement)
     if (board->boot == NULL && board->chip != NULL) {
         board->boot = board->chip->boots[0];
     }
+}
+
+unsigned uvk_board_cells(const struct uvk_board *board)
+{
+    return board->key_count + 2 * board->knob_count;
 }
 
 struct uvk_scan_plan uvk_board_scan(const struct uvk_board *board)

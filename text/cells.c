@@ -29,21 +29,6 @@ struct own_name *several_cells(struct reading *reading, const struct uvk_node *n
     return several ? own : NULL;
 }
 
-/* Names that the language will know; until then they are answered as such. */
-static const char *const later_names[] = {
-    "leader", "point-up", "point-down", "point-left", "point-right", "pace-slow", "pace-fast",
-};
-
-static bool is_later_name(const char *name)
-{
-    for (size_t i = 0; i < G_N_ELEMENTS(later_names); i++) {
-        if (strcmp(later_names[i], name) == 0) {
-            return true;
-        }
-    }
-    return false;
-}
-
 /* All names that could stand in a cell: keys, then the keymap's own. */
 static const char *candidate(size_t index, const void *data)
 {
@@ -185,10 +170,6 @@ static struct uvk_value name_value(struct reading *reading, const struct uvk_nod
     if (strcmp(node->text, "primary") == 0) {
         return key_value(uvk_key_named(reading->keymap->system == UVK_MAC ? "gui" : "ctrl"));
     }
-    if (is_later_name(node->text)) {
-        not_supported_yet(reading, node->place, node->text);
-        return broken;
-    }
     own = own_named(reading, node->text);
     if (own == NULL) {
         complain_no_name(reading, node);
@@ -201,6 +182,10 @@ static struct uvk_value name_value(struct reading *reading, const struct uvk_nod
     }
     if (own->kind == OWN_MACRO) {
         struct uvk_value value = {.kind = UVK_VALUE_MACRO, .macro = own->layer};
+        return value;
+    }
+    if (own->kind == OWN_DANCE) {
+        struct uvk_value value = {.kind = UVK_VALUE_DANCE, .dance = own->layer};
         return value;
     }
     return own->kind == OWN_LET ? let_value(reading, node, own) : broken;
@@ -252,7 +237,7 @@ static struct uvk_value chord_value(struct reading *reading, const struct uvk_no
         struct uvk_value value = cell_value(reading, part);
         if (value.kind == UVK_VALUE_BROKEN) {
             is_broken = true;
-        } else if (value.kind != UVK_VALUE_USAGE) {
+        } else if (value.kind != UVK_VALUE_USAGE || value.page == UVK_PAGE_OWN) {
             uvk_say(reading->messages, 22, part->place, NULL,
                     "a chord is made of modifiers and a key");
             is_broken = true;
@@ -272,20 +257,16 @@ static struct uvk_value chord_value(struct reading *reading, const struct uvk_no
 /* board:ACT */
 static struct uvk_value board_value(struct reading *reading, const struct uvk_node *node)
 {
-    static const char *const acts[] = {"bootloader", "restart", NULL};
+    static const char *const acts[] = {"bootloader", "restart", "reset", NULL};
     struct uvk_value value = {.kind = UVK_VALUE_BOARD};
     int act;
 
-    if (node->child->kind == UVK_NODE_NAME && strcmp(node->child->text, "reset") == 0) {
-        not_supported_yet(reading, node->place, "board:reset");
-        return broken;
-    }
     act = want_word(reading, node->child, 21, acts, "act of the board");
     value.usage = (uint16_t)act;
     return act < 0 ? broken : value;
 }
 
-/* toggle:, only: and once: with a layer; toggle:, once: and block: with modifiers. */
+/* toggle:, only: and once: with a layer; toggle: and once: with modifiers. */
 #define NO_OP 99u
 
 static struct uvk_value sticky_value(struct reading *reading, const struct uvk_node *node,
@@ -293,7 +274,7 @@ static struct uvk_value sticky_value(struct reading *reading, const struct uvk_n
 {
     struct uvk_value value = cell_value(reading, node->child);
 
-    if (value.kind == UVK_VALUE_LAYER && value.op == UVK_LAYER_WHILE && layer_op != NO_OP) {
+    if (value.kind == UVK_VALUE_LAYER && value.op == UVK_LAYER_WHILE) {
         value.op = layer_op;
         return value;
     }
@@ -304,9 +285,7 @@ static struct uvk_value sticky_value(struct reading *reading, const struct uvk_n
     }
     if (value.kind != UVK_VALUE_BROKEN) {
         uvk_say(reading->messages, 22, node->child->place, NULL, "'%s:' is for %s", node->text,
-                layer_op == NO_OP  ? "modifiers"
-                : mods_op == NO_OP ? "layers"
-                                   : "layers and modifiers");
+                mods_op == NO_OP ? "layers" : "layers and modifiers");
     }
     return broken;
 }
@@ -326,9 +305,22 @@ static struct uvk_value once_value(struct reading *reading, const struct uvk_nod
     return sticky_value(reading, node, UVK_LAYER_ONCE, UVK_MODS_ONCE);
 }
 
+/* block: turns off modifiers, or another key of the keyboard page. */
 static struct uvk_value block_value(struct reading *reading, const struct uvk_node *node)
 {
-    return sticky_value(reading, node, NO_OP, UVK_MODS_BLOCK);
+    struct uvk_value value = cell_value(reading, node->child);
+
+    if (is_modifier(&value)) {
+        value.kind = UVK_VALUE_MODS;
+        value.op = UVK_MODS_BLOCK;
+    } else if (value.kind == UVK_VALUE_USAGE && value.page == 0x07 && value.mods == 0) {
+        value.kind = UVK_VALUE_BLOCK;
+    } else if (value.kind != UVK_VALUE_BROKEN) {
+        uvk_say(reading->messages, 22, node->child->place, NULL,
+                "'block:' is for a modifier or a key of the keyboard without modifiers");
+        return broken;
+    }
+    return value;
 }
 
 /* qualifier:value. NULL: one that is for later. */

@@ -5,7 +5,6 @@
 
 #include <string.h>
 
-#define FEELS_MAX  255u
 #define HOLD_AFTER 200000.0 /* microseconds, if nothing is said */
 #define TIME_MAX   (UVK_FEEL_TIME_MAX * 1000.0)
 
@@ -19,11 +18,15 @@ int feel_named(const struct uvk_keymap *keymap, const char *name)
     return -1;
 }
 
-static struct uvk_feel_text *add_feel(struct reading *reading, const char *name)
+struct uvk_feel_text *add_feel(struct reading *reading, const char *name)
 {
     struct uvk_keymap *keymap = reading->keymap;
-    struct uvk_feel_text *feel = &keymap->feels[keymap->feel_count++];
+    struct uvk_feel_text *feel = &keymap->feels[keymap->feel_count];
 
+    if (keymap->feel_count == UVK_FEELS_MAX) {
+        return NULL;
+    }
+    keymap->feel_count++;
     /* what a feel does not say is as the language has it, whatever `default` says */
     *feel = (struct uvk_feel_text){.name = name, .hold_after = HOLD_AFTER};
     return feel;
@@ -32,7 +35,7 @@ static struct uvk_feel_text *add_feel(struct reading *reading, const char *name)
 void add_default_feel(struct reading *reading)
 {
     reading->keymap->feels =
-        uvk_arena_take(reading->arena, (FEELS_MAX + 1) * sizeof(struct uvk_feel_text));
+        uvk_arena_take(reading->arena, (UVK_FEELS_MAX + 1) * sizeof(struct uvk_feel_text));
     (void)add_feel(reading, "default");
 }
 
@@ -105,15 +108,20 @@ void read_feel(struct reading *reading, const struct uvk_node *statement)
         return;
     }
     want_end(reading, statement, 2);
+    if (strcmp(name->text, "long-press") == 0) {
+        uvk_say(reading->messages, 20, name->place, NULL,
+                "'long-press' is a feel already: that of the long-press statement");
+        return;
+    }
     if (strcmp(name->text, "default") == 0) {
         reading->feel = 0;
     } else if (feel_named(reading->keymap, name->text) >= 0) {
         uvk_say(reading->messages, 15, name->place, NULL, "the feel '%s' is defined already",
                 name->text);
         return;
-    } else if (reading->keymap->feel_count == FEELS_MAX) {
+    } else if (reading->keymap->feel_count == UVK_FEELS_MAX) {
         uvk_say(reading->messages, 27, name->place, NULL, "a keymap has at most %u feels",
-                FEELS_MAX);
+                UVK_FEELS_MAX);
         return;
     } else {
         reading->feel = reading->keymap->feel_count;

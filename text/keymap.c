@@ -45,13 +45,11 @@ static bool name_is_free(struct reading *reading, const struct uvk_node *name)
     return true;
 }
 
-/* Names whose definition is not read are known all the same, so that one mistake is not
- * told again wherever the name is used. */
 static const struct {
     const char *word;
     int kind;
 } naming[] = {
-    {"layer", OWN_LAYER}, {"let", OWN_LET}, {"macro", OWN_MACRO}, {"dance", OWN_BROKEN}};
+    {"layer", OWN_LAYER}, {"let", OWN_LET}, {"macro", OWN_MACRO}, {"dance", OWN_DANCE}};
 
 static int naming_kind(const struct uvk_node *statement)
 {
@@ -119,6 +117,9 @@ static void collect_name(struct reading *reading, const struct uvk_node *stateme
     } else if (kind == OWN_MACRO) {
         own.kind = OWN_MACRO;
         own.layer = reading->keymap->macro_count++;
+    } else if (kind == OWN_DANCE) {
+        own.kind = OWN_DANCE;
+        own.layer = reading->keymap->dance_count++;
     }
     g_array_append_val(reading->own, own);
 }
@@ -150,10 +151,11 @@ static void read_let(struct reading *reading, const struct uvk_node *statement)
 
 /* The cells of a layer while it is read. */
 struct cells {
-    GArray *values;  /* of struct uvk_value */
-    GArray *lengths; /* of unsigned: cells of each line */
-    GArray *lines;   /* of struct uvk_place */
-    bool broken;     /* a line could not be read */
+    struct uvk_value *turns; /* of the knobs, two each */
+    GArray *values;          /* of struct uvk_value */
+    GArray *lengths;         /* of unsigned: cells of each line */
+    GArray *lines;           /* of struct uvk_place */
+    bool broken;             /* a line could not be read */
 };
 
 static void add_cells(struct reading *reading, struct cells *cells, const struct uvk_node *node)
@@ -171,6 +173,35 @@ static void add_cells(struct reading *reading, struct cells *cells, const struct
     }
 }
 
+/* knob NAME LEFT RIGHT */
+static void read_turns(struct reading *reading, struct cells *cells,
+                       const struct uvk_node *statement)
+{
+    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a knob's name");
+    int knob = want_knob(reading, name);
+    struct uvk_value *turns = knob >= 0 ? &cells->turns[2 * knob] : NULL;
+
+    if (turns == NULL) {
+        return;
+    }
+    if (turns[0].kind != UVK_VALUE_THROUGH || turns[1].kind != UVK_VALUE_THROUGH) {
+        uvk_say(reading->messages, 15, name->place, NULL,
+                "this layer has a line for the knob '%s' already", name->text);
+        return;
+    }
+    for (unsigned i = 0; i < 2; i++) {
+        const struct uvk_node *cell = item(statement, i + 2);
+        if (cell == NULL) {
+            want(reading, statement, i + 2, UVK_NODE_NAME,
+                 i == 0 ? "the cells of a turn to the left and to the right"
+                        : "the cell of a turn to the right");
+            return;
+        }
+        turns[i] = cell_value(reading, cell);
+    }
+    want_end(reading, statement, 4);
+}
+
 static void read_line(struct reading *reading, struct cells *cells,
                       const struct uvk_node *statement)
 {
@@ -183,7 +214,7 @@ static void read_line(struct reading *reading, struct cells *cells,
         return;
     }
     if (word != NULL && strcmp(word, "knob") == 0) {
-        not_supported_yet(reading, statement->child->place, "a knob");
+        read_turns(reading, cells, statement);
         return;
     }
     for (const struct uvk_node *node = statement->child; node != NULL; node = node->next) {
@@ -243,15 +274,20 @@ static void read_cells(struct reading *reading, const struct uvk_node *block,
                        struct uvk_layer_text *layer)
 {
     unsigned keys = reading->board->key_count;
-    struct cells cells = {g_array_new(FALSE, TRUE, sizeof(struct uvk_value)),
+    struct cells cells = {NULL, g_array_new(FALSE, TRUE, sizeof(struct uvk_value)),
                           g_array_new(FALSE, TRUE, sizeof(unsigned)),
                           g_array_new(FALSE, TRUE, sizeof(struct uvk_place)), false};
 
+    layer->cells = uvk_arena_take(reading->arena,
+                                  (uvk_board_cells(reading->board) + 1) * sizeof *layer->cells);
+    cells.turns = layer->cells + keys;
+    for (unsigned i = 0; i < 2 * reading->board->knob_count; i++) {
+        cells.turns[i].kind = UVK_VALUE_THROUGH;
+    }
     for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
         read_line(reading, &cells, at);
     }
     check_count(reading, &cells, layer);
-    layer->cells = uvk_arena_take(reading->arena, (keys + 1) * sizeof *layer->cells);
     if (cells.values->len > 0) {
         memcpy(layer->cells, cells.values->data,
                MIN(keys, cells.values->len) * sizeof *layer->cells);
@@ -313,10 +349,12 @@ static void read_layer(struct reading *reading, const struct uvk_node *statement
 }
 
 static const struct rule keymap_rules[] = {
-    {"host", read_host, false}, {"set", read_set, true},     {"feel", read_feel, true},
-    {"let", read_let, true},    {"layer", read_layer, true}, {"combo", read_combo, true},
-    {"dance", NULL, true},      {"leader", NULL, true},      {"macro", read_macro, true},
-    {"long-press", NULL, true}, {"live", NULL, true},
+    {"host", read_host, false},  {"set", read_set, true},
+    {"feel", read_feel, true},   {"let", read_let, true},
+    {"dance", read_dance, true}, {"layer", read_layer, true},
+    {"combo", read_combo, true}, {"leader", read_leader, false},
+    {"macro", read_macro, true}, {"long-press", read_long_press, false},
+    {"live", NULL, true},
 };
 
 static void read_statements(struct reading *reading, const struct uvk_node *block)
@@ -330,7 +368,11 @@ static void read_statements(struct reading *reading, const struct uvk_node *bloc
         uvk_arena_take(reading->arena, (keymap->layer_count + 1) * sizeof *keymap->layers);
     keymap->macros =
         uvk_arena_take(reading->arena, (keymap->macro_count + 1) * sizeof *keymap->macros);
+    keymap->dances =
+        uvk_arena_take(reading->arena, (keymap->dance_count + 1) * sizeof *keymap->dances);
     read_block(reading, block, keymap_rules, G_N_ELEMENTS(keymap_rules), "the keymap");
+    check_dances(reading);
+    apply_long_press(reading);
     if (keymap->layer_count == 0) {
         uvk_say(reading->messages, 16, keymap->place, NULL, "this keymap has no layer");
     }
@@ -369,7 +411,11 @@ void read_keymap(struct reading *reading, const struct uvk_node *statement)
     reading->program->keymap = keymap;
     keymap->name = name != NULL ? name->text : "?";
     keymap->place = statement->child->place;
-    keymap->once_for = reading->board != NULL ? reading->board->once_for : 1000000;
+    if (reading->board != NULL) {
+        memcpy(keymap->settings, reading->board->settings, sizeof keymap->settings);
+    } else {
+        usual_settings(keymap->settings);
+    }
     add_default_feel(reading);
     if (name == NULL || block == NULL) {
         return;

@@ -86,6 +86,31 @@ static void place_key(struct reading *reading, struct pen *pen, const struct uvk
     g_array_append_val(pen->keys, key);
 }
 
+/* address=KNOB: the key is that knob's switch. =KNOB alone: a knob without one. */
+static void place_knob(struct reading *reading, struct pen *pen, const struct uvk_node *node)
+{
+    struct uvk_node name = {.kind = UVK_NODE_NAME, .place = node->place, .text = node->text};
+    int index = want_knob(reading, &name);
+    struct uvk_knob *knob = index >= 0 ? &reading->board->knobs[index] : NULL;
+
+    if (knob != NULL && knob->placed) {
+        uvk_say(reading->messages, 15, node->place, NULL, "the knob '%s' has its place already",
+                knob->name);
+        knob = NULL;
+    }
+    if (knob != NULL) {
+        knob->placed = true;
+        knob->x = pen->x;
+        knob->y = pen->y;
+        knob->push = node->child != NULL ? (int)pen->keys->len : -1;
+    }
+    if (node->child != NULL) {
+        place_key(reading, pen, node->child);
+    } else {
+        pen->x += 1;
+    }
+}
+
 static void read_key_item(struct reading *reading, struct pen *pen, const struct uvk_node *node)
 {
     switch (node->kind) {
@@ -93,10 +118,7 @@ static void read_key_item(struct reading *reading, struct pen *pen, const struct
         pen->x += node->number;
         break;
     case UVK_NODE_PUSH:
-        not_supported_yet(reading, node->place, "a knob");
-        if (node->child != NULL) {
-            place_key(reading, pen, node->child);
-        }
+        place_knob(reading, pen, node);
         break;
     case UVK_NODE_CHOICE:
         not_supported_yet(reading, node->place, "a layout choice");
@@ -144,7 +166,24 @@ static void read_key_line(struct reading *reading, struct pen *pen,
     pen->line++;
 }
 
-#define KEYS_MAX 240u
+/* Keys, and two for each knob, share their numbers. */
+static void check_total(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_board *board = reading->board;
+
+    if (uvk_board_cells(board) > UVK_KEYS_MAX) {
+        uvk_say(reading->messages, 27, statement->child->place, NULL,
+                "%u keys and %u knobs; a board has at most %u, a knob counting as two keys",
+                board->key_count, board->knob_count, UVK_KEYS_MAX);
+    }
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        if (!board->knobs[i].placed) {
+            uvk_say(reading->messages, 16, board->knobs[i].place,
+                    "write =NAME behind the address of its switch, or alone",
+                    "the knob '%s' has no place among the keys", board->knobs[i].name);
+        }
+    }
+}
 
 void read_keys(struct reading *reading, const struct uvk_node *statement)
 {
@@ -167,10 +206,6 @@ void read_keys(struct reading *reading, const struct uvk_node *statement)
     if (pen.keys->len == 0 && block->child == NULL) {
         uvk_say(reading->messages, 16, statement->child->place, NULL, "this board has no keys");
     }
-    if (pen.keys->len > KEYS_MAX) {
-        uvk_say(reading->messages, 27, statement->child->place, NULL,
-                "%u keys; a board has at most %u", pen.keys->len, KEYS_MAX);
-    }
     reading->board->key_count = pen.keys->len;
     reading->board->line_count = pen.line;
     reading->board->keys =
@@ -180,4 +215,5 @@ void read_keys(struct reading *reading, const struct uvk_node *statement)
                pen.keys->len * sizeof(struct uvk_key_place));
     }
     g_array_free(pen.keys, TRUE);
+    check_total(reading, statement);
 }

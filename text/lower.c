@@ -6,15 +6,35 @@
 
 struct lowering {
     struct uvk_program *program;
-    GArray *chords;   /* of struct uvk_chord_row */
-    GArray *holds;    /* of struct uvk_hold_row */
-    GArray *feels;    /* of struct uvk_feel; empty if nothing is held */
-    GArray *whens;    /* of struct uvk_when_row */
-    GArray *combos;   /* of struct uvk_combo */
-    GArray *parts;    /* of uint8_t */
-    GArray *steps;    /* of struct uvk_macro_step */
-    unsigned *macros; /* row of the steps where each macro begins */
+    GArray *chords;    /* of struct uvk_chord_row */
+    GArray *holds;     /* of struct uvk_hold_row */
+    GArray *feels;     /* of struct uvk_feel; empty if nothing is held */
+    GArray *whens;     /* of struct uvk_when_row */
+    GArray *combos;    /* of struct uvk_combo */
+    GArray *parts;     /* of uint8_t */
+    GArray *steps;     /* of struct uvk_macro_step */
+    GArray *dances;    /* of struct uvk_dance */
+    GArray *lines;     /* of uvk_action */
+    GArray *sequences; /* of struct uvk_sequence */
+    unsigned *macros;  /* row of the steps where each macro begins */
 };
+
+/* Page 0x01: pointer, wheel, system (HID Usage Tables 1.3, section 4). */
+static uvk_action desktop_action(const struct uvk_value *value)
+{
+    bool more = value->turn > 0;
+
+    switch (value->usage) {
+    case 0x30:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_POINT, more ? UVK_WHEEL_RIGHT : UVK_WHEEL_LEFT);
+    case 0x31: /* downwards is more */
+        return UVK_MAKE_DEVICE(UVK_DEVICE_POINT, more ? UVK_WHEEL_DOWN : UVK_WHEEL_UP);
+    case 0x38:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_WHEEL, more ? UVK_WHEEL_UP : UVK_WHEEL_DOWN);
+    default:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, value->usage);
+    }
+}
 
 /* The word of a usage without modifiers. */
 static uvk_action plain_action(const struct uvk_value *value)
@@ -25,11 +45,12 @@ static uvk_action plain_action(const struct uvk_value *value)
     case 0x09:
         return UVK_MAKE_DEVICE(UVK_DEVICE_CLICK, value->usage);
     case 0x01:
-        if (value->turn != 0) {
-            return UVK_MAKE_DEVICE(UVK_DEVICE_WHEEL,
-                                   value->turn > 0 ? UVK_WHEEL_UP : UVK_WHEEL_DOWN);
-        }
-        return UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, value->usage);
+        return desktop_action(value);
+    case UVK_PAGE_OWN:
+        return value->usage == UVK_OWN_LEADER ? UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 0)
+               : value->usage == UVK_OWN_PACE_SLOW
+                   ? UVK_MAKE_DEVICE(UVK_DEVICE_PACE, UVK_PACE_SLOW)
+                   : UVK_MAKE_DEVICE(UVK_DEVICE_PACE, UVK_PACE_FAST);
     default:
         if (value->turn != 0) {
             return UVK_MAKE_DEVICE(UVK_DEVICE_WHEEL,
@@ -106,6 +127,10 @@ static uvk_action lower_value(struct lowering *lowering, const struct uvk_value 
         return hold_action(lowering, value);
     case UVK_VALUE_MACRO:
         return UVK_MAKE(UVK_MACRO, lowering->macros[value->macro]);
+    case UVK_VALUE_DANCE:
+        return UVK_MAKE(UVK_HOLD, UVK_DANCE | value->dance);
+    case UVK_VALUE_BLOCK:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_BLOCK, value->usage);
     case UVK_VALUE_BOARD:
         return UVK_MAKE_DEVICE(UVK_DEVICE_BOARD, value->usage);
     default:
@@ -116,7 +141,7 @@ static uvk_action lower_value(struct lowering *lowering, const struct uvk_value 
 static uvk_action *lower_cells(struct lowering *lowering)
 {
     const struct uvk_keymap *keymap = lowering->program->keymap;
-    unsigned keys = lowering->program->board->key_count;
+    unsigned keys = uvk_board_cells(lowering->program->board);
     uvk_action *cells = g_new(uvk_action, keymap->layer_count * (size_t)keys);
 
     for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
@@ -133,13 +158,15 @@ static uint16_t milliseconds(double microseconds)
     return (uint16_t)((microseconds + 999) / 1000);
 }
 
-/* Without tap-hold keys no feel is kept. */
+/* Without tap-hold keys and dances no feel is kept. */
 static void lower_feels(struct lowering *lowering)
 {
-    static const uint8_t rules[] = {0, UVK_FEEL_ON_PRESS, UVK_FEEL_ON_NESTED};
+    static const uint8_t rules[] = {0, UVK_FEEL_ON_PRESS, UVK_FEEL_ON_NESTED,
+                                    UVK_FEEL_TAP_PRESS};
     const struct uvk_keymap *keymap = lowering->program->keymap;
 
-    for (unsigned i = 0; i < keymap->feel_count && lowering->holds->len > 0; i++) {
+    for (unsigned i = 0;
+         i < keymap->feel_count && lowering->holds->len + lowering->dances->len > 0; i++) {
         const struct uvk_feel_text *text = &keymap->feels[i];
         struct uvk_feel feel = {milliseconds(text->hold_after), milliseconds(text->streak),
                                 milliseconds(text->again), rules[text->decide]};
@@ -226,6 +253,43 @@ static void lower_combos(struct lowering *lowering)
     }
 }
 
+static uvk_action lower_line(struct lowering *lowering, const struct uvk_value *line)
+{
+    return line->kind == UVK_VALUE_BROKEN ? UVK_SEE_THROUGH : lower_value(lowering, line);
+}
+
+static void lower_dances(struct lowering *lowering)
+{
+    const struct uvk_keymap *keymap = lowering->program->keymap;
+
+    for (unsigned i = 0; i < keymap->dance_count; i++) {
+        const struct uvk_dance_text *text = &keymap->dances[i];
+        struct uvk_dance dance = {milliseconds(text->within), (uint16_t)lowering->lines->len,
+                                  (uint8_t)text->taps};
+        g_array_append_val(lowering->dances, dance);
+        for (unsigned taps = 0; taps < text->taps; taps++) {
+            uvk_action tapped = lower_line(lowering, &text->lines[taps].tapped);
+            uvk_action held = lower_line(lowering, &text->lines[taps].held);
+            g_array_append_val(lowering->lines, tapped);
+            g_array_append_val(lowering->lines, held);
+        }
+    }
+}
+
+static void lower_sequences(struct lowering *lowering)
+{
+    for (const struct uvk_sequence_text *text = lowering->program->keymap->sequences;
+         text != NULL; text = text->next) {
+        struct uvk_sequence sequence = {lower_value(lowering, &text->value),
+                                        (uint16_t)lowering->parts->len,
+                                        (uint8_t)text->key_count};
+        g_array_append_val(lowering->sequences, sequence);
+        for (unsigned i = 0; i < text->key_count; i++) {
+            add_part(lowering, text->keys[i]);
+        }
+    }
+}
+
 static uint8_t *lower_switches(const struct uvk_board *board, const struct uvk_scan_plan *scan)
 {
     size_t count = (size_t)scan->line_count * scan->sense_count;
@@ -240,6 +304,25 @@ static uint8_t *lower_switches(const struct uvk_board *board, const struct uvk_s
     return switches;
 }
 
+static uint8_t *lower_knobs(const struct uvk_board *board)
+{
+    uint8_t *knobs = g_malloc(board->knob_count + 1);
+
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        knobs[i] = (uint8_t)board->knobs[i].detent;
+    }
+    return knobs;
+}
+
+/* As the image counts: milliseconds, or the number itself. */
+static void lower_settings(const struct uvk_keymap *keymap, uint16_t *settings)
+{
+    for (unsigned i = 0; i < UVK_SETTINGS; i++) {
+        double value = keymap->settings[i].value;
+        settings[i] = uvk_setting_names[i].unit == NULL ? milliseconds(value) : (uint16_t)value;
+    }
+}
+
 static struct lowering begin(struct uvk_program *program)
 {
     struct lowering lowering = {
@@ -251,6 +334,9 @@ static struct lowering begin(struct uvk_program *program)
         .combos = g_array_new(FALSE, TRUE, sizeof(struct uvk_combo)),
         .parts = g_array_new(FALSE, TRUE, sizeof(uint8_t)),
         .steps = g_array_new(FALSE, TRUE, sizeof(struct uvk_macro_step)),
+        .dances = g_array_new(FALSE, TRUE, sizeof(struct uvk_dance)),
+        .lines = g_array_new(FALSE, TRUE, sizeof(uvk_action)),
+        .sequences = g_array_new(FALSE, TRUE, sizeof(struct uvk_sequence)),
         .macros = g_new0(unsigned, program->keymap->macro_count + 1),
     };
     return lowering;
@@ -265,6 +351,9 @@ static void end(struct lowering *lowering)
     g_array_free(lowering->combos, TRUE);
     g_array_free(lowering->parts, TRUE);
     g_array_free(lowering->steps, TRUE);
+    g_array_free(lowering->dances, TRUE);
+    g_array_free(lowering->lines, TRUE);
+    g_array_free(lowering->sequences, TRUE);
     g_free(lowering->macros);
 }
 
@@ -276,8 +365,8 @@ static uint8_t *write_image(struct uvk_program *program, const struct uvk_image_
     uint8_t *image = g_malloc(bytes);
     enum uvk_status status = UVK_NO_SPACE;
 
-    if (plan->chord_count <= UVK_ROWS_MAX && plan->hold_count <= UVK_ROWS_MAX &&
-        plan->step_count <= UVK_ROWS_MAX) {
+    if (plan->chord_count <= UVK_ROWS_MAX && plan->hold_count <= UVK_HOLDS_MAX &&
+        plan->dance_count <= UVK_HOLDS_MAX && plan->step_count <= UVK_ROWS_MAX) {
         status = uvk_image_write(plan, image, bytes);
     }
     *size = (uint16_t)bytes;
@@ -285,11 +374,12 @@ static uint8_t *write_image(struct uvk_program *program, const struct uvk_image_
         return image;
     }
     if (status == UVK_NO_SPACE) {
-        uvk_say(
-            &program->messages, 27, program->keymap->place, NULL,
-            "this keymap takes %zu bytes; an image has at most %u, and %u different chords, "
-            "tap-holds and steps of macros each",
-            bytes, UVK_IMAGE_MAX, UVK_ROWS_MAX);
+        uvk_say(&program->messages, 27, program->keymap->place, NULL,
+                "this keymap takes %zu bytes, %u chords, %u tap-holds, %u dances, %u steps of "
+                "macros; an image has at most %u bytes, %u chords, %u tap-holds, %u dances, %u "
+                "steps",
+                bytes, plan->chord_count, plan->hold_count, plan->dance_count, plan->step_count,
+                UVK_IMAGE_MAX, UVK_ROWS_MAX, UVK_HOLDS_MAX, UVK_HOLDS_MAX, UVK_ROWS_MAX);
     } else {
         uvk_say(&program->messages, 27, program->keymap->place, NULL,
                 "the image was refused: %s", uvk_status_text(status));
@@ -306,16 +396,20 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
     struct uvk_scan_plan scan = uvk_board_scan(board);
     uvk_action *cells;
     uint8_t *switches = lower_switches(board, &scan);
+    uint8_t *knobs;
     struct uvk_image_plan plan;
     uint8_t *image;
 
     lower_macros(&lowering); /* first: cells and combos name their rows */
     cells = lower_cells(&lowering);
-    lower_combos(&lowering); /* before the feels: a combo may be a tap-hold */
+    lower_combos(&lowering);
+    lower_dances(&lowering);
+    lower_sequences(&lowering);
+    knobs = lower_knobs(board); /* the feels last: any of these may be a tap-hold */
     lower_feels(&lowering);
     lower_whens(&lowering);
     plan = (struct uvk_image_plan){
-        .keys = (uint8_t)board->key_count,
+        .keys = (uint8_t)uvk_board_cells(board),
         .layers = (uint8_t)keymap->layer_count,
         .lines = (uint8_t)scan.line_count,
         .senses = (uint8_t)scan.sense_count,
@@ -335,12 +429,20 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
         .part_count = (uint16_t)MIN(lowering.parts->len, UINT16_MAX),
         .steps = (const struct uvk_macro_step *)(void *)lowering.steps->data,
         .step_count = (uint16_t)MIN(lowering.steps->len, UINT16_MAX),
-        .settings = {[UVK_SET_DEBOUNCE] = milliseconds(board->debounce),
-                     [UVK_SET_ONCE_FOR] = milliseconds(keymap->once_for)},
+        .dances = (const struct uvk_dance *)(void *)lowering.dances->data,
+        .dance_count = (uint16_t)MIN(lowering.dances->len, UINT16_MAX),
+        .dance_lines = (const uvk_action *)(void *)lowering.lines->data,
+        .line_count = (uint16_t)MIN(lowering.lines->len, UINT16_MAX),
+        .sequences = (const struct uvk_sequence *)(void *)lowering.sequences->data,
+        .sequence_count = (uint16_t)lowering.sequences->len,
+        .knobs = knobs,
+        .knob_count = (uint16_t)board->knob_count,
     };
+    lower_settings(keymap, plan.settings);
     image = write_image(program, &plan, size);
     end(&lowering);
     g_free(cells);
     g_free(switches);
+    g_free(knobs);
     return image;
 }

@@ -73,18 +73,20 @@ static bool want_usage(struct reading *reading, const struct uvk_node *statement
                        struct uvk_value *value)
 {
     const struct uvk_node *node = item(statement, 1);
+    bool seen;
 
     if (node == NULL) {
         want(reading, statement, 1, UVK_NODE_NAME, "a key");
         return false;
     }
     *value = cell_value(reading, node);
-    if (value->kind != UVK_VALUE_USAGE && value->kind != UVK_VALUE_BROKEN) {
+    seen = value->kind == UVK_VALUE_USAGE && value->page != UVK_PAGE_OWN;
+    if (!seen && value->kind != UVK_VALUE_BROKEN) {
         uvk_say(reading->messages, 22, node->place, NULL,
                 "a macro presses keys and chords, this is none");
     }
     want_end(reading, statement, 2);
-    return value->kind == UVK_VALUE_USAGE;
+    return seen;
 }
 
 static void read_tap(struct reading *reading, const struct uvk_node *statement)

@@ -169,6 +169,13 @@ static const struct uvk_key_name names[] = {
     {"wheel-down", 0, 0x01, 0x38, -1},
     {"wheel-left", 0, 0x0C, 0x238, -1},
     {"wheel-right", 0, 0x0C, 0x238, 1},
+    {"point-left", 0, 0x01, 0x30, -1},
+    {"point-right", 0, 0x01, 0x30, 1},
+    {"point-up", 0, 0x01, 0x31, -1},
+    {"point-down", 0, 0x01, 0x31, 1},
+    {"pace-slow", 0, UVK_PAGE_OWN, UVK_OWN_PACE_SLOW, 0},
+    {"pace-fast", 0, UVK_PAGE_OWN, UVK_OWN_PACE_FAST, 0},
+    {"leader", 0, UVK_PAGE_OWN, UVK_OWN_LEADER, 0},
 };
 
 const struct uvk_key_name *uvk_key_names(size_t *count)
@@ -205,7 +212,7 @@ bool uvk_value_equal(const struct uvk_value *a, const struct uvk_value *b)
     }
     return a->kind == b->kind && a->mods == b->mods && a->page == b->page &&
            a->usage == b->usage && a->turn == b->turn && a->layer == b->layer &&
-           a->op == b->op && a->macro == b->macro;
+           a->op == b->op && a->macro == b->macro && a->dance == b->dance;
 }
 
 static void append_mods(GString *out, uint8_t mods)
@@ -236,6 +243,8 @@ static void append_usage(GString *out, const struct uvk_value *value)
 
 /* In the order of enum uvk_layer_op and enum uvk_mods_op. */
 static const char *const layer_ops[] = {"", "toggle:", "only:", "once:"};
+/* In the order of enum uvk_board_act. */
+static const char *const board_acts[] = {"bootloader", "restart", "reset"};
 static const char *const mods_ops[] = {"once:", "toggle:", "block:"};
 
 char *uvk_value_text(const struct uvk_value *value)
@@ -271,8 +280,17 @@ char *uvk_value_text(const struct uvk_value *value)
     case UVK_VALUE_MACRO:
         g_string_append_printf(out, "macro %u", value->macro);
         break;
+    case UVK_VALUE_DANCE:
+        g_string_append_printf(out, "dance %u", value->dance);
+        break;
+    case UVK_VALUE_BLOCK: {
+        struct uvk_value key = {.kind = UVK_VALUE_USAGE, .page = 0x07, .usage = value->usage};
+        append_usage(out, &key);
+        g_string_prepend(out, "block:");
+        break;
+    }
     case UVK_VALUE_BOARD:
-        g_string_append(out, value->usage == 0 ? "board:bootloader" : "board:restart");
+        g_string_append_printf(out, "board:%s", board_acts[value->usage]);
         break;
     case UVK_VALUE_BROKEN:
         g_string_append(out, "?");

@@ -117,6 +117,34 @@ static bool read_wait(struct reading *reading, const struct uvk_node *statement,
     return true;
 }
 
+/* turn KNOB +2 */
+static bool read_turn(struct reading *reading, const struct uvk_node *statement,
+                      struct uvk_step *step)
+{
+    int knob = want_knob(reading, want(reading, statement, 1, UVK_NODE_NAME, "a knob"));
+    const struct uvk_node *node = item(statement, 2);
+    bool is_count =
+        node != NULL && (node->kind == UVK_NODE_GAP || node->kind == UVK_NODE_NUMBER);
+    double count;
+
+    if (knob < 0) {
+        return false;
+    }
+    if (!is_count) {
+        struct uvk_place place = node != NULL ? node->place : statement->place;
+        uvk_say(reading->messages, 12, place, "+1 is clockwise, -1 the other way",
+                "expected how far it turns");
+        return false;
+    }
+    if (!want_number(reading, node, -1000, 1000, "a turn", &count)) {
+        return false;
+    }
+    step->key = (unsigned)knob;
+    step->x = (int)count;
+    want_end(reading, statement, 3);
+    return true;
+}
+
 static bool read_settle(struct reading *reading, const struct uvk_node *statement,
                         struct uvk_step *step)
 {
@@ -140,8 +168,9 @@ static bool read_expect_text(struct reading *reading, const struct uvk_node *sta
 
 static bool may_expect(const struct uvk_value *value, enum uvk_step_kind kind)
 {
-    return kind == UVK_STEP_EXPECT_LAYERS ? value->kind == UVK_VALUE_LAYER
-                                          : value->kind == UVK_VALUE_USAGE;
+    return kind == UVK_STEP_EXPECT_LAYERS
+               ? value->kind == UVK_VALUE_LAYER
+               : value->kind == UVK_VALUE_USAGE && value->page != UVK_PAGE_OWN;
 }
 
 /* A list of cells; `nothing` alone is the empty list. */
@@ -232,13 +261,10 @@ static bool read_expect(struct reading *reading, const struct uvk_node *statemen
                         struct uvk_step *step);
 
 static const struct step_rule steps[] = {
-    {"down", UVK_STEP_DOWN, read_key_step},
-    {"up", UVK_STEP_UP, read_key_step},
-    {"tap", UVK_STEP_TAP, read_tap},
-    {"wait", UVK_STEP_WAIT, read_wait},
-    {"settle", UVK_STEP_SETTLE, read_settle},
-    {"expect", 0, read_expect},
-    {"turn", 0, NULL},
+    {"down", UVK_STEP_DOWN, read_key_step},   {"up", UVK_STEP_UP, read_key_step},
+    {"tap", UVK_STEP_TAP, read_tap},          {"wait", UVK_STEP_WAIT, read_wait},
+    {"settle", UVK_STEP_SETTLE, read_settle}, {"expect", 0, read_expect},
+    {"turn", UVK_STEP_TURN, read_turn},
 };
 
 static const char *step_word(size_t index, const void *data)
@@ -257,12 +283,6 @@ static bool by_rule(struct reading *reading, const struct uvk_node *statement,
     for (size_t i = 0; word != NULL && i < count; i++) {
         if (strcmp(rules[i].word, word) != 0) {
             continue;
-        }
-        if (rules[i].read == NULL) {
-            char *what = g_strdup_printf("'%s' in a play", word);
-            not_supported_yet(reading, node->place, what);
-            g_free(what);
-            return false;
         }
         step->kind = rules[i].kind;
         return rules[i].read(reading, statement, step);

@@ -8,8 +8,8 @@
 struct own_name {
     struct uvk_place place;
     const char *name;
-    enum { OWN_LAYER, OWN_LET, OWN_MACRO, OWN_BROKEN } kind;
-    unsigned layer;                    /* OWN_LAYER; of OWN_MACRO, which macro */
+    enum { OWN_LAYER, OWN_LET, OWN_MACRO, OWN_DANCE, OWN_BROKEN } kind;
+    unsigned layer;                    /* which layer, macro or dance it is */
     const struct uvk_node *meaning;    /* OWN_LET: its cells, linked by next */
     const struct uvk_node *parameters; /* of a let, linked by next; NULL: none */
     bool used;                         /* something names it */
@@ -34,6 +34,8 @@ struct reading {
     bool defining;                  /* a let is read only for its own sake */
     struct uvk_macro_act **act_end; /* where the macro that is being read goes on */
     struct uvk_combo_text *combo;   /* the combo that is being read */
+    struct uvk_dance_text *dance;   /* the dance that is being read */
+    struct long_press *long_press;  /* NULL: there is none */
     const struct binding *bindings; /* of the let that is being worked out */
     GPtrArray *blocks; /* of struct uvk_node *, one for each file, in order of use */
     struct uvk_play **play_end;
@@ -88,12 +90,27 @@ int want_word(struct reading *reading, const struct uvk_node *node, unsigned cod
 
 /* board.c */
 void read_board(struct reading *reading, const struct uvk_node *statement);
+/* The pin that NODE names, or NULL and a message. */
+const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *node);
+bool pin_is_used(const struct uvk_board *board, const struct uvk_pin *pin);
+/* Say which of WORDS (NULL-terminated) has no statement in BLOCK. */
+void want_statements(struct reading *reading, const struct uvk_node *block,
+                     struct uvk_place place, const char *const *words, const char *of);
+
+/* knobs.c */
+void read_knob(struct reading *reading, const struct uvk_node *statement);
+int knob_named(const struct uvk_board *board, const char *name); /* -1: none */
+/* The knob that NODE (perhaps NULL) names; -1 and a message if there is none. */
+int want_knob(struct reading *reading, const struct uvk_node *node);
+
 /* keys.c */
 void read_keys(struct reading *reading, const struct uvk_node *statement);
 /* Row and column of rNcM, false if TEXT is no such address. */
 bool parse_address(const char *text, unsigned *row, unsigned *col);
 
 /* feels.c */
+/* One more feel; NULL: there are UVK_FEELS_MAX already. */
+struct uvk_feel_text *add_feel(struct reading *reading, const char *name);
 void read_feel(struct reading *reading, const struct uvk_node *statement);
 /* The feel of that name, -1 if there is none. The first is `default`. */
 int feel_named(const struct uvk_keymap *keymap, const char *name);
@@ -107,6 +124,21 @@ void read_combo(struct reading *reading, const struct uvk_node *statement);
 
 /* settings.c: set NAME VALUE */
 void read_set(struct reading *reading, const struct uvk_node *statement);
+/* All settings as they are when nobody sets them. */
+void usual_settings(struct uvk_setting_text *settings);
+
+/* dances.c */
+void read_dance(struct reading *reading, const struct uvk_node *statement);
+/* Say which dances are part of themselves. */
+void check_dances(struct reading *reading);
+
+/* leader.c */
+void read_leader(struct reading *reading, const struct uvk_node *statement);
+
+/* long_press.c */
+void read_long_press(struct reading *reading, const struct uvk_node *statement);
+/* Turn the cells that it is for into tap-holds. */
+void apply_long_press(struct reading *reading);
 
 /* keymap.c */
 void read_keymap(struct reading *reading, const struct uvk_node *statement);

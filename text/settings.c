@@ -1,35 +1,100 @@
 /* settings.c - set NAME VALUE in a board or a keymap; the keymap wins. */
 #include "reading.h"
 
-#include "uvrek/image.h"
+#include <string.h>
 
-/* The settings that there are, in the order of their names. Times are microseconds. */
-enum { SET_DEBOUNCE, SET_ONCE_FOR };
-static const char *const names[] = {"debounce", "once-for", NULL};
-static const struct {
-    double least, most;
-} ranges[] = {
-    [SET_DEBOUNCE] = {0, UVK_DEBOUNCE_MAX * 1000.0},
-    [SET_ONCE_FOR] = {UVK_ONCE_FOR_MIN * 1000.0, UVK_ONCE_FOR_MAX * 1000.0},
+#define MS 1000.0
+
+const struct uvk_setting_name uvk_setting_names[UVK_SETTINGS] = {
+    [UVK_SET_DEBOUNCE] = {"debounce", "a contact is open this long before a release counts",
+                          NULL, 0, UVK_DEBOUNCE_MAX *MS, 5 * MS},
+    [UVK_SET_ONCE_FOR] = {"once-for", "how long a `once` waits for the next key", NULL,
+                          UVK_ONCE_FOR_MIN *MS, UVK_ONCE_FOR_MAX *MS, 1000 * MS},
+    [UVK_SET_LEADER_WITHIN] = {"leader-within", "from one key of a leader sequence to the next",
+                               NULL, UVK_LEADER_WITHIN_MIN *MS, UVK_LEADER_WITHIN_MAX *MS,
+                               1000 * MS},
+    [UVK_SET_POINTER_SPEED] = {"pointer-speed", "how fast the pointer moves, once it is fast",
+                               "counts a second", UVK_POINTER_SPEED_MIN, UVK_POINTER_SPEED_MAX,
+                               800},
+    [UVK_SET_POINTER_RAMP] = {"pointer-ramp", "from rest to that speed", NULL, 0,
+                              UVK_POINTER_RAMP_MAX *MS, 400 * MS},
+    [UVK_SET_WHEEL_SPEED] = {"wheel-speed",
+                             "how fast a wheel turns while its key is held; 0 for once",
+                             "notches a second", 0, UVK_WHEEL_SPEED_MAX, 10},
 };
+
+/* The settings that `set` can name; the leader's time is written in its own block. */
+static bool can_be_set(unsigned index)
+{
+    return index != UVK_SET_LEADER_WITHIN;
+}
+
+static const char *setting_name(size_t index, const void *data)
+{
+    (void)data;
+    return can_be_set((unsigned)index) ? uvk_setting_names[index].name : "";
+}
+
+static int setting_named(struct reading *reading, const struct uvk_node *node)
+{
+    GString *all = g_string_new(NULL);
+    char *fix;
+
+    for (unsigned i = 0; i < UVK_SETTINGS; i++) {
+        if (can_be_set(i) && strcmp(uvk_setting_names[i].name, node->text) == 0) {
+            g_string_free(all, TRUE);
+            return (int)i;
+        }
+        g_string_append_printf(all, "%s%s", all->len > 0 && can_be_set(i) ? ", " : "",
+                               setting_name(i, NULL));
+    }
+    fix = did_you_mean(node->text, UVK_SETTINGS, setting_name, NULL);
+    uvk_say(reading->messages, 12, node->place, fix, "no such setting; there is: %s", all->str);
+    g_free(fix);
+    g_string_free(all, TRUE);
+    return -1;
+}
+
+static bool want_value(struct reading *reading, const struct uvk_node *statement,
+                       const struct uvk_setting_name *setting, double *value)
+{
+    if (setting->unit == NULL) {
+        return want_time(reading, want(reading, statement, 2, UVK_NODE_TIME, "a time"),
+                         setting->least, setting->most, value);
+    }
+    return want_number(reading, want(reading, statement, 2, UVK_NODE_NUMBER, setting->unit),
+                       setting->least, setting->most, setting->name, value);
+}
 
 void read_set(struct reading *reading, const struct uvk_node *statement)
 {
-    int index = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a setting"), 12,
-                          names, "setting");
+    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a setting");
+    struct uvk_setting_text *settings;
+    int index;
     double value;
 
-    if (index < 0 || reading->board == NULL ||
-        !want_time(reading, want(reading, statement, 2, UVK_NODE_TIME, "a time"),
-                   ranges[index].least, ranges[index].most, &value)) {
+    if (name == NULL || (reading->board == NULL && reading->keymap == NULL)) {
+        return;
+    }
+    index = setting_named(reading, name);
+    if (index < 0 || !want_value(reading, statement, &uvk_setting_names[index], &value)) {
         return;
     }
     want_end(reading, statement, 3);
-    if (index == SET_DEBOUNCE) {
-        reading->board->debounce = value;
-    } else if (reading->keymap != NULL) {
-        reading->keymap->once_for = value;
-    } else {
-        reading->board->once_for = value;
+    settings = reading->keymap != NULL ? reading->keymap->settings : reading->board->settings;
+    if (settings[index].place.source != NULL &&
+        (reading->keymap == NULL ||
+         settings[index].place.at != reading->board->settings[index].place.at ||
+         settings[index].place.source != reading->board->settings[index].place.source)) {
+        uvk_say(reading->messages, 15, name->place, NULL, "'%s' is set already", name->text);
+    }
+    settings[index].value = value;
+    settings[index].place = statement->place;
+}
+
+void usual_settings(struct uvk_setting_text *settings)
+{
+    for (unsigned i = 0; i < UVK_SETTINGS; i++) {
+        settings[i].value = uvk_setting_names[i].usual;
     }
 }

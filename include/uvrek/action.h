@@ -1,8 +1,8 @@
 /* action.h - the action word: what a cell does, in 16 bits.
  *
  * 1. The top three bits are the kind; the other thirteen are the kind's value.
- * 2. The same word stands in a layer cell and in the chord table; later tables
- *    (combos, dances, macros) hold the same word.
+ * 2. The same word stands in a layer cell, on a knob, in a chord, a tap-hold, a combo, a
+ *    dance, a leader sequence and a macro.
  * 3. 0x0000 does nothing, on purpose. 0x0001 lets the layer below show through.
  *
  *    kind       15 14 13   12 .. 8                7 .. 0
@@ -11,7 +11,7 @@
  *    LAYER       0  1  0   enum uvk_layer_op      layer
  *    CONSUMER    0  1  1   usage of page 0x0C (13 bits)
  *    DEVICE      1  0  0   enum uvk_device        its value
- *    HOLD        1  0  1   row of the tap-hold table (13 bits)
+ *    HOLD        1  0  1   0, row of the tap-hold table; 1, row of the dances (12 bits each)
  *    MODS        1  1  0   enum uvk_mods_op       modifiers, eight report bits
  *    MACRO       1  1  1   row of the steps where the macro begins (13 bits)
  *
@@ -21,6 +21,7 @@
 #ifndef UVREK_ACTION_H
 #define UVREK_ACTION_H
 
+#include <stdbool.h>
 #include <stdint.h>
 
 typedef uint16_t uvk_action;
@@ -56,12 +57,24 @@ enum uvk_device {
     UVK_DEVICE_SYSTEM = 0, /* value: usage of page 0x01, 0x81..0x83 */
     UVK_DEVICE_CLICK = 1,  /* value: button 1..5 */
     UVK_DEVICE_WHEEL = 2,  /* value: enum uvk_wheel; one notch for each press */
-    UVK_DEVICE_BOARD = 3   /* value: enum uvk_board_act */
+    UVK_DEVICE_BOARD = 3,  /* value: enum uvk_board_act */
+    UVK_DEVICE_POINT = 4,  /* value: enum uvk_wheel; the pointer moves while it is down */
+    UVK_DEVICE_PACE = 5,   /* value: enum uvk_pace; for pointer and wheel, while it is down */
+    UVK_DEVICE_BLOCK = 6,  /* value: a usage of page 0x07, kept from the host until the next */
+    UVK_DEVICE_LEADER = 7, /* value: 0; the keys that follow may be a sequence */
+    UVK_DEVICES = 8
 };
 
+/* Ways to go, of wheels and of the pointer. */
 enum uvk_wheel { UVK_WHEEL_UP = 0, UVK_WHEEL_DOWN, UVK_WHEEL_LEFT, UVK_WHEEL_RIGHT };
 
-enum uvk_board_act { UVK_BOARD_BOOTLOADER = 0, UVK_BOARD_RESTART = 1 };
+enum uvk_pace { UVK_PACE_SLOW = 0, UVK_PACE_FAST = 1 };
+
+enum uvk_board_act {
+    UVK_BOARD_BOOTLOADER = 0,
+    UVK_BOARD_RESTART = 1,
+    UVK_BOARD_RESET = 2 /* forget what was stored, and restart */
+};
 
 #define UVK_NOTHING     ((uvk_action)0x0000)
 #define UVK_SEE_THROUGH ((uvk_action)0x0001)
@@ -75,7 +88,8 @@ enum uvk_board_act { UVK_BOARD_BOOTLOADER = 0, UVK_BOARD_RESTART = 1 };
 #define UVK_USAGE_FIRST   0x04u /* the first usage of page 0x07 that is a key */
 #define UVK_USAGE_LAST    0xDFu /* the last one; 0xE0..0xE7 are the modifiers */
 #define UVK_BUTTONS       5
-#define UVK_CONSUMER_LAST 0x3FFu /* the last usage of page 0x0C that a report can carry */
+#define UVK_DANCE         0x1000u /* in the value of a HOLD: it is a dance */
+#define UVK_CONSUMER_LAST 0x3FFu  /* the last usage of page 0x0C that a report can carry */
 
 #define UVK_MAKE(kind, value)      ((uvk_action)(((unsigned)(kind) << 13) | (unsigned)(value)))
 #define UVK_MAKE_KEY(mods, use)    UVK_MAKE(UVK_KEY, ((unsigned)(mods) << 8) | (unsigned)(use))
@@ -105,6 +119,17 @@ static inline uint8_t uvk_action_low(uvk_action action)
 static inline uint8_t uvk_action_high(uvk_action action)
 {
     return (uint8_t)((action >> 8) & 0x1Fu);
+}
+
+static inline bool uvk_action_is_dance(uvk_action action)
+{
+    return uvk_action_kind(action) == UVK_HOLD && (action & UVK_DANCE) != 0;
+}
+
+/* HOLD: the row of its table. */
+static inline uint16_t uvk_action_row(uvk_action action)
+{
+    return action & (UVK_DANCE - 1u);
 }
 
 /* KEY: its modifiers as the eight bits of a report. */

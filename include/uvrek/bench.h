@@ -48,6 +48,11 @@ void uvk_rig_free(struct uvk_rig *rig);
 /* A finger presses or lets go of a key; what follows happens while the rig runs. */
 void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down);
 
+/* Fingers turn a knob by DETENTS, clockwise if positive; contacts change from now on, one
+ * every UVK_PHASE_US. Returns the microseconds that it takes. */
+#define UVK_PHASE_US 6000u
+uint64_t uvk_rig_turn(struct uvk_rig *rig, unsigned knob, int detents);
+
 /* Let TIME microseconds pass. False when the chip has stopped: *ERROR says why. */
 bool uvk_rig_run(struct uvk_rig *rig, uint64_t time, GError **error);
 

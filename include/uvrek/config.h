@@ -13,7 +13,7 @@
 #include UVK_CONFIG
 #endif
 
-/* Keys of the board (positions), 1..240. Costs 6 bytes of RAM each. */
+/* Keys of the board (positions, and two for each knob), 1..240. Costs 6 bytes of RAM each. */
 #ifndef UVK_MAX_KEYS
 #define UVK_MAX_KEYS 240
 #endif
@@ -34,6 +34,11 @@
 #define UVK_MAX_SENSES 32
 #endif
 
+/* Knobs, 0..32. Costs 3 bytes of RAM each. */
+#ifndef UVK_MAX_KNOBS
+#define UVK_MAX_KNOBS 32
+#endif
+
 /* Key events that may wait while the host does not fetch reports, 4..128, 4 bytes each. */
 #ifndef UVK_QUEUE
 #define UVK_QUEUE 32
@@ -48,6 +53,9 @@
 #ifndef UVK_USE_MOUSE /* buttons and wheels */
 #define UVK_USE_MOUSE 1
 #endif
+#ifndef UVK_USE_POINTER /* keys that move the pointer, or the wheel while they are down */
+#define UVK_USE_POINTER 1
+#endif
 #ifndef UVK_USE_BOARD /* keys that restart the keyboard or start its bootloader */
 #define UVK_USE_BOARD 1
 #endif
@@ -57,14 +65,23 @@
 #ifndef UVK_USE_HOLDS /* tap-hold keys */
 #define UVK_USE_HOLDS 1
 #endif
-#ifndef UVK_USE_STICKY /* toggle:, only:, once:, block: */
+#ifndef UVK_USE_DANCES /* needs UVK_USE_HOLDS */
+#define UVK_USE_DANCES 1
+#endif
+#ifndef UVK_USE_STICKY /* toggle:, only:, once:, block: of modifiers */
 #define UVK_USE_STICKY 1
+#endif
+#ifndef UVK_USE_BLOCKS /* block: of other keys; 28 bytes of RAM */
+#define UVK_USE_BLOCKS 1
 #endif
 #ifndef UVK_USE_WHENS /* layers that are on while two others are */
 #define UVK_USE_WHENS 1
 #endif
 #ifndef UVK_USE_COMBOS
 #define UVK_USE_COMBOS 1
+#endif
+#ifndef UVK_USE_LEADER
+#define UVK_USE_LEADER 1
 #endif
 #ifndef UVK_USE_MACROS
 #define UVK_USE_MACROS 1

@@ -4,7 +4,8 @@
  *    recursion, no waiting: a process can hold as many keyboards as it likes.
  * 2. Time is passed in, in microseconds, and may wrap.
  * 3. One call of uvk_engine_pass reads the matrix once and moves what follows from it:
- *    scan -> debounce -> events -> combos -> tap-holds -> layers -> actions -> reports.
+ *    scan -> debounce -> events -> leader -> combos -> tap-holds and dances -> layers ->
+ *    actions -> reports.
  * 4. Nothing is lost while the host does not fetch: events wait in order in the queue;
  *    when that is full, contacts are not taken over from the debouncer until there is
  *    room. Only a key that goes down AND up while the queue is full goes unseen.
@@ -15,7 +16,8 @@
  *    When the queue is full, the oldest is decided as held.
  * 7. A macro runs a step at a time, without stopping the scan. Keys that are pressed
  *    meanwhile wait in the queue and are worked out when it has ended.
- * 8. Keys that are down when the engine starts do nothing until they have come up: the
+ * 8. A knob is two keys that no finger holds: a step is a press and a release at once.
+ * 9. Keys that are down when the engine starts do nothing until they have come up: the
  *    key that restarted the keyboard does not restart it again.
  */
 #ifndef UVREK_ENGINE_H
@@ -76,23 +78,28 @@ struct uvk_hold {
 };
 
 struct uvk_holds {
-    struct uvk_hold
-        list[UVK_MAX_KEYS + UVK_COMBO_SLOTS * UVK_USE_COMBOS]; /* in the order of pressing */
+    /* in the order of pressing */
+    struct uvk_hold list[UVK_MAX_KEYS + UVK_COMBO_SLOTS * UVK_USE_COMBOS +
+                         UVK_MACRO_HOLDS * UVK_USE_MACROS];
     uint8_t count;
 };
 
 /* Why a key does what it does. */
 enum uvk_reason {
-    UVK_WHY_PLAIN,  /* the cell says so */
-    UVK_WHY_TIME,   /* hold: down for hold-after */
-    UVK_WHY_UP,     /* tap: came up before hold-after */
-    UVK_WHY_PRESS,  /* hold: another key was pressed (on-press) */
-    UVK_WHY_NESTED, /* hold: another key was pressed and came up (on-nested) */
-    UVK_WHY_STREAK, /* tap: typed in a streak */
-    UVK_WHY_AGAIN,  /* tap: the second one, quickly */
-    UVK_WHY_ALONE,  /* tap: held in vain */
-    UVK_WHY_FULL,   /* hold: no room for more waiting events */
-    UVK_WHY_COMBO,  /* its keys were pressed together */
+    UVK_WHY_PLAIN,      /* the cell says so */
+    UVK_WHY_TIME,       /* hold: down for hold-after */
+    UVK_WHY_UP,         /* tap: came up before hold-after */
+    UVK_WHY_PRESS,      /* hold: another key was pressed (on-press) */
+    UVK_WHY_NESTED,     /* hold: another key was pressed and came up (on-nested) */
+    UVK_WHY_STREAK,     /* tap: typed in a streak */
+    UVK_WHY_AGAIN,      /* tap: the second one, quickly */
+    UVK_WHY_ALONE,      /* tap: held in vain */
+    UVK_WHY_FULL,       /* hold: no room for more waiting events */
+    UVK_WHY_COMBO,      /* its keys were pressed together */
+    UVK_WHY_OTHER,      /* tap: another key was pressed */
+    UVK_WHY_DANCE,      /* so many taps */
+    UVK_WHY_DANCE_HELD, /* so many taps, the last one held */
+    UVK_WHY_LEADER,     /* the last key of a sequence */
     UVK_REASONS
 };
 
@@ -103,6 +110,7 @@ struct uvk_decision {
     uint8_t key;
     uint8_t cause;  /* the other key that decided it, or UVK_NO_KEY */
     uint8_t reason; /* enum uvk_reason */
+    uint8_t taps;   /* of a dance */
 };
 
 #if UVK_TRACE
@@ -123,7 +131,55 @@ struct uvk_memory {
     uint8_t tap_key;   /* a tap-hold key that is down as a tap */
     uint8_t alone_key; /* a tap-hold key that is held, and nothing else was pressed */
     uvk_action alone_tap;
-    uint8_t pulse; /* alone_tap is added now: 1 it goes down next, 2 it comes up next */
+};
+
+/* A tap that the engine adds by itself, in two steps: it has to be seen to go down. */
+struct uvk_pulse {
+    uvk_action action;
+    uint8_t key;
+    uint8_t next;   /* 0: none; 1: it goes down next; 2: it comes up next */
+    uint8_t reason; /* enum uvk_reason */
+    uint8_t taps;   /* of a dance */
+};
+#endif
+
+#if UVK_USE_DANCES
+/* The taps of a dance that have been counted and not yet done. */
+struct uvk_counting {
+    uvk_action word; /* of the dance */
+    uint16_t released;
+    uint8_t key;
+    uint8_t taps; /* 0: none */
+    /* The dance has ended in another one, or in a tap-hold, which is still to be decided: the
+     * first press in the queue means this. UVK_NOTHING: what its cell says. */
+    uvk_action instead;
+};
+#endif
+
+#if UVK_USE_LEADER
+struct uvk_leading {
+    uvk_action action; /* what the next press does, if FOUND */
+    uint16_t since;
+    bool on, found;
+};
+#endif
+
+#if UVK_MAX_KNOBS > 0
+struct uvk_turning {
+    uint8_t place; /* 0..3 in the cycle of the phases */
+    bool clockwise;
+    int8_t count; /* changes of phase since the last detent */
+    int8_t owed;  /* steps that have found no room in the queue yet */
+};
+#endif
+
+#if UVK_USE_POINTER
+struct uvk_pointer {
+    uint8_t point, wheel; /* ways that keys go, a bit for each of enum uvk_wheel */
+    uint8_t pace;         /* a bit for each of enum uvk_pace */
+    uint16_t at;          /* ms, of the latest movement */
+    uint16_t speed, ramp; /* counts in a second now, and the rest of the next count */
+    uint16_t far, turned; /* thousandths of the next count, and of the next notch */
 };
 #endif
 
@@ -180,6 +236,9 @@ struct uvk_reports {
     uint8_t buttons;
     int8_t wheel, pan;
 #endif
+#if UVK_USE_POINTER
+    int8_t x, y;
+#endif
 };
 
 struct uvk_engine {
@@ -191,6 +250,19 @@ struct uvk_engine {
     struct uvk_reports reports;
 #if UVK_USE_HOLDS
     struct uvk_memory memory;
+    struct uvk_pulse pulse;
+#endif
+#if UVK_USE_DANCES
+    struct uvk_counting counting;
+#endif
+#if UVK_USE_LEADER
+    struct uvk_leading leader;
+#endif
+#if UVK_MAX_KNOBS > 0
+    struct uvk_turning turning[UVK_MAX_KNOBS];
+#endif
+#if UVK_USE_POINTER
+    struct uvk_pointer pointer;
 #endif
 #if UVK_USE_MACROS
     struct uvk_running macro;
@@ -200,6 +272,9 @@ struct uvk_engine {
 #endif
 #if UVK_USE_STICKY
     struct uvk_sticky sticky;
+#endif
+#if UVK_USE_BLOCKS
+    uint8_t blocked[UVK_BITMAP_BYTES]; /* usages that do not reach the host */
 #endif
 #if UVK_TRACE
     struct uvk_trace trace;

@@ -22,30 +22,46 @@
 /* Keys of a board end below these; the rest are sources of other kinds, see engine.h. */
 #define UVK_KEYS_MAX      240u
 #define UVK_NO_KEY        0xFFu   /* in the switch table: no switch stands here */
-#define UVK_ROWS_MAX      0x2000u /* rows of the chord and of the tap-hold table */
+#define UVK_ROWS_MAX      0x2000u /* rows of the chord table and of the steps */
+#define UVK_HOLDS_MAX     0x1000u /* rows of the tap-hold table, and of the dances */
 
 enum uvk_table {
-    UVK_TABLE_SWITCHES = 0, /* 1 byte a row: key of each scan point, line by line */
-    UVK_TABLE_SETTINGS = 1, /* 2 bytes a row, enum uvk_setting */
-    UVK_TABLE_CELLS = 2,    /* 2 bytes a row: action words, layer by layer */
-    UVK_TABLE_CHORDS = 3,   /* 3 bytes a row: modifiers, action word */
-    UVK_TABLE_HOLDS = 4,    /* 5 bytes a row: tap and held action word, row of the feels */
-    UVK_TABLE_FEELS = 5,    /* 7 bytes a row, struct uvk_feel */
-    UVK_TABLE_WHENS = 6,    /* 3 bytes a row: layer, and the two that switch it on */
-    UVK_TABLE_COMBOS = 7,   /* 8 bytes a row, struct uvk_combo */
-    UVK_TABLE_PARTS = 8,    /* 1 byte a row: keys and layers of the combos */
-    UVK_TABLE_STEPS = 9,    /* 3 bytes a row, struct uvk_macro_step: all macros, one by one */
-    UVK_TABLES = 10
+    UVK_TABLE_SWITCHES = 0,   /* 1 byte a row: key of each scan point, line by line */
+    UVK_TABLE_SETTINGS = 1,   /* 2 bytes a row, enum uvk_setting */
+    UVK_TABLE_CELLS = 2,      /* 2 bytes a row: action words, layer by layer */
+    UVK_TABLE_CHORDS = 3,     /* 3 bytes a row: modifiers, action word */
+    UVK_TABLE_HOLDS = 4,      /* 5 bytes a row: tap and held action word, row of the feels */
+    UVK_TABLE_FEELS = 5,      /* 7 bytes a row, struct uvk_feel */
+    UVK_TABLE_WHENS = 6,      /* 3 bytes a row: layer, and the two that switch it on */
+    UVK_TABLE_COMBOS = 7,     /* 8 bytes a row, struct uvk_combo */
+    UVK_TABLE_PARTS = 8,      /* 1 byte a row: keys and layers of combos, keys of sequences */
+    UVK_TABLE_STEPS = 9,      /* 3 bytes a row, struct uvk_macro_step: all macros, one by one */
+    UVK_TABLE_DANCES = 10,    /* 5 bytes a row, struct uvk_dance */
+    UVK_TABLE_LINES = 11,     /* 2 bytes a row: action words of the dances, two for each tap */
+    UVK_TABLE_SEQUENCES = 12, /* 5 bytes a row, struct uvk_sequence: behind the leader */
+    UVK_TABLE_KNOBS = 13, /* 1 byte a row: changes of phase from detent to detent: 1, 2, 4 */
+    UVK_TABLES = 14
 };
 
 enum uvk_setting {
     UVK_SET_DEBOUNCE = 0, /* milliseconds, 0..100: how long open before a release counts */
     UVK_SET_ONCE_FOR = 1, /* milliseconds, 100..60000: how long a `once` waits for its key */
-    UVK_SETTINGS = 2
+    UVK_SET_LEADER_WITHIN = 2, /* milliseconds, 50..30000: from one key to the next */
+    UVK_SET_POINTER_SPEED = 3, /* counts in a second, 10..5000 */
+    UVK_SET_POINTER_RAMP = 4,  /* milliseconds, 0..5000: from rest to that speed */
+    UVK_SET_WHEEL_SPEED = 5,   /* notches in a second while a key is down, 0..100 */
+    UVK_SETTINGS = 6
 };
 
-#define UVK_ONCE_FOR_MIN 100u
-#define UVK_ONCE_FOR_MAX 60000u
+#define UVK_DEBOUNCE_MAX      100u
+#define UVK_ONCE_FOR_MIN      100u
+#define UVK_ONCE_FOR_MAX      60000u
+#define UVK_LEADER_WITHIN_MIN 50u
+#define UVK_LEADER_WITHIN_MAX 30000u
+#define UVK_POINTER_SPEED_MIN 10u
+#define UVK_POINTER_SPEED_MAX 5000u
+#define UVK_POINTER_RAMP_MAX  5000u
+#define UVK_WHEEL_SPEED_MAX   100u
 
 /* How a tap-hold key decides. Times are milliseconds, 0..30000. */
 #define UVK_FEEL_TIME_MAX 30000u
@@ -58,9 +74,8 @@ struct uvk_feel {
 #define UVK_FEEL_ON_PRESS  0x01u /* another key pressed meanwhile: hold */
 #define UVK_FEEL_ON_NESTED 0x02u /* another key pressed and released meanwhile: hold */
 #define UVK_FEEL_ALONE_TAP 0x04u /* held in vain: the tap is added at the release */
-#define UVK_FEEL_FLAGS     0x07u
-
-#define UVK_DEBOUNCE_MAX 100u
+#define UVK_FEEL_TAP_PRESS 0x08u /* another key pressed meanwhile: tap */
+#define UVK_FEEL_FLAGS     0x0Fu
 
 typedef const UVK_ROM uint8_t *uvk_image_bytes;
 
@@ -69,7 +84,8 @@ struct uvk_image {
     uvk_image_bytes bytes;
     uint16_t table[UVK_TABLES]; /* byte offset */
     uint16_t rows[UVK_TABLES];
-    uint8_t keys, layers, lines, senses;
+    uint8_t keys; /* switches, then two for each knob */
+    uint8_t layers, lines, senses;
 };
 
 /* Check SIZE bytes completely and open them. BYTES stay the caller's and must outlive
@@ -127,6 +143,30 @@ struct uvk_macro_step {
     uint16_t operand;
 };
 struct uvk_macro_step uvk_image_step(const struct uvk_image *image, uint16_t row);
+
+/* A key that counts taps. LINES has two rows for each number of taps, from 1 to TAPS: what
+ * that many taps do, and what they do when the last of them is held. UVK_SEE_THROUGH: there
+ * is no such line. */
+struct uvk_dance {
+    uint16_t within; /* milliseconds from one tap's end to the next press */
+    uint16_t first;  /* row of the lines */
+    uint8_t taps;    /* 1..255: of the longest line */
+};
+struct uvk_dance uvk_image_dance(const struct uvk_image *image, uint16_t row);
+uvk_action uvk_image_line(const struct uvk_image *image, uint16_t row);
+
+/* Keys pressed one after the other behind the leader key. */
+#define UVK_SEQUENCE_KEYS_MAX 6u
+struct uvk_sequence {
+    uvk_action action;
+    uint16_t first; /* row of the parts: its keys */
+    uint8_t keys;   /* how many, 1..UVK_SEQUENCE_KEYS_MAX */
+};
+struct uvk_sequence uvk_image_sequence(const struct uvk_image *image, uint16_t row);
+
+/* Changes of phase from one detent of KNOB to the next. A knob is two keys, the last of the
+ * board: key_of(knob, turn) = keys - 2 x knobs + 2 x knob + turn, turn 1 being clockwise. */
+uint8_t uvk_image_knob(const struct uvk_image *image, uint8_t knob);
 
 /* CRC-32 of SIZE more bytes; start with UVK_CRC_START, end with ~. */
 #define UVK_CRC_START 0xFFFFFFFFu

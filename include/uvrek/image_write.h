@@ -41,6 +41,14 @@ struct uvk_image_plan {
     uint16_t part_count;
     const struct uvk_macro_step *steps;
     uint16_t step_count;
+    const struct uvk_dance *dances;
+    uint16_t dance_count;
+    const uvk_action *dance_lines;
+    uint16_t line_count;
+    const struct uvk_sequence *sequences;
+    uint16_t sequence_count;
+    const uint8_t *knobs; /* changes of phase from detent to detent */
+    uint16_t knob_count;
     uint16_t settings[UVK_SETTINGS];
 };
 

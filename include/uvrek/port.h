@@ -22,6 +22,10 @@ uint32_t uvk_port_time(struct uvk_port *port);
  * go. Bit n is set when the switch at sense n conducts. Takes the settle time. */
 uvk_bits uvk_port_read_line(struct uvk_port *port, uint8_t line);
 
+/* The two contacts of KNOB: bit 0 the first, bit 1 the second, set where it is closed. While
+ * the knob turns clockwise, the first one closes first. */
+uint8_t uvk_port_read_knob(struct uvk_port *port, uint8_t knob);
+
 /* Hand a report of SIZE bytes (<= UVK_REPORT_MAX) for INTERFACE to the host. True: it
  * was taken, and goes out in order. False: the endpoint is busy, ask again at the next
  * pass. While no host has configured the keyboard, false. */

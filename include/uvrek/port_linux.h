@@ -1,7 +1,7 @@
 /* port_linux.h - the port whose hardware is another program's: the bench's, or yours.
  *
  * 1. A struct uvk_port is one keyboard's hardware; a process may have many.
- * 2. The pins are a function that the owner gives. The rest is state that the owner sets
+ * 2. The pins are functions that the owner gives. The rest is state that the owner sets
  *    (time, protocol, lamps) or looks at (wishes).
  * 3. Each interface has one buffer. A report stays in it until the owner takes it, as an
  *    interrupt endpoint does until the host polls.
@@ -18,6 +18,7 @@ struct uvk_endpoint {
 
 struct uvk_port {
     uvk_bits (*read_line)(void *owner, uint8_t line); /* as uvk_port_read_line */
+    uint8_t (*read_knob)(void *owner, uint8_t knob);  /* as uvk_port_read_knob; NULL: none */
     void *owner;
     uint32_t time_us;
     bool configured;    /* a host has set the keyboard up: reports are taken */

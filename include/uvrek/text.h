@@ -9,6 +9,7 @@
 #define UVREK_TEXT_H
 
 #include "uvrek/chips.h"
+#include "uvrek/image.h"
 #include "uvrek/layout.h"
 #include "uvrek/source.h"
 #include "uvrek/status.h"
@@ -23,6 +24,8 @@ enum uvk_value_kind {
     UVK_VALUE_MODS,  /* op (enum uvk_mods_op), mods */
     UVK_VALUE_HOLD,  /* tap, held, feel */
     UVK_VALUE_MACRO, /* macro */
+    UVK_VALUE_DANCE, /* dance */
+    UVK_VALUE_BLOCK, /* usage of page 7 that is turned off */
     UVK_VALUE_BOARD, /* usage: enum uvk_board_act */
     UVK_VALUE_BROKEN /* a mistake that has been told */
 };
@@ -37,7 +40,12 @@ struct uvk_value {
     const struct uvk_value *tap, *held;
     unsigned feel;  /* index into the keymap's feels */
     unsigned macro; /* index into the keymap's macros */
+    unsigned dance; /* index into the keymap's dances */
 };
+
+/* Keys that only this keyboard knows have usages of their own on this page. */
+#define UVK_PAGE_OWN 0xFF00u /* HID Usage Tables 1.3, section 3: for vendors */
+enum uvk_own_usage { UVK_OWN_PACE_SLOW = 1, UVK_OWN_PACE_FAST = 2, UVK_OWN_LEADER = 3 };
 
 enum uvk_macro_part { UVK_MACRO_PRESS, UVK_MACRO_RELEASE, UVK_MACRO_WAIT };
 
@@ -74,6 +82,24 @@ struct uvk_key_place {
     unsigned line;              /* which line of cells it stands in */
 };
 
+struct uvk_knob {
+    struct uvk_place place;
+    const char *name;
+    const struct uvk_pin *pins[2];
+    unsigned detent; /* changes of phase from one detent to the next: 1, 2 or 4 */
+    bool flipped;    /* the pins are the other way round */
+    int push;        /* the key that its switch is; -1: none */
+    bool placed;     /* it stands among the keys */
+    double x, y;     /* upper left corner of its square unit */
+};
+#define UVK_KNOBS_MAX 32u
+
+/* What `set` says: microseconds for times, else the number itself. */
+struct uvk_setting_text {
+    double value;
+    struct uvk_place place; /* source NULL: nobody has set it */
+};
+
 struct uvk_board {
     struct uvk_place place;
     const char *name, *title;
@@ -84,13 +110,21 @@ struct uvk_board {
     const struct uvk_pin *rows[UVK_SIDE_MAX], *cols[UVK_SIDE_MAX];
     unsigned row_count, col_count;
     enum uvk_flow flow;
-    double debounce, settle; /* microseconds */
-    double once_for;         /* microseconds: the board's own default */
+    double settle;                                  /* microseconds */
+    struct uvk_setting_text settings[UVK_SETTINGS]; /* the board's own defaults */
     struct uvk_key_place *keys;
     unsigned key_count, line_count;
+    struct uvk_knob *knobs;
+    unsigned knob_count;
 };
 
-enum uvk_decide { UVK_ON_TIMEOUT, UVK_ON_PRESS, UVK_ON_NESTED };
+/* Cells of a layer: one for each key, then two for each knob, counter-clockwise first. */
+unsigned uvk_board_cells(const struct uvk_board *board);
+
+/* UVK_LONG_PRESS: the time decides, but another key that is pressed makes it a tap. */
+enum uvk_decide { UVK_ON_TIMEOUT, UVK_ON_PRESS, UVK_ON_NESTED, UVK_LONG_PRESS };
+
+#define UVK_FEELS_MAX 255u
 
 /* How tap-hold keys decide; the first of a keymap is `default`. */
 struct uvk_feel_text {
@@ -113,12 +147,34 @@ struct uvk_combo_text {
     struct uvk_combo_text *next;
 };
 
+/* What a number of taps does; BROKEN: there is no such line. */
+struct uvk_dance_line {
+    struct uvk_value tapped, held;
+};
+
+struct uvk_dance_text {
+    struct uvk_place place;
+    const char *name;
+    struct uvk_dance_line *lines; /* of 1 tap, of 2, and on */
+    unsigned taps;                /* of the longest line */
+    double within;                /* microseconds */
+};
+
+/* Keys behind the leader key. */
+struct uvk_sequence_text {
+    struct uvk_place place;
+    unsigned keys[UVK_SEQUENCE_KEYS_MAX]; /* indexes into the board's keys */
+    unsigned key_count;
+    struct uvk_value value;
+    struct uvk_sequence_text *next;
+};
+
 struct uvk_layer_text {
     struct uvk_place place;
     const char *name;
     bool has_when;
     unsigned when[2];        /* layers that switch it on together */
-    struct uvk_value *cells; /* one for each key of the board */
+    struct uvk_value *cells; /* as many as uvk_board_cells says */
 };
 
 struct uvk_keymap {
@@ -126,12 +182,15 @@ struct uvk_keymap {
     const char *name;
     enum uvk_system system;
     struct uvk_layout *layout;
-    double once_for; /* microseconds */
+    struct uvk_setting_text settings[UVK_SETTINGS]; /* in force: its own, or the board's */
     struct uvk_feel_text *feels;
     unsigned feel_count;
     struct uvk_macro_text *macros;
     unsigned macro_count;
     struct uvk_combo_text *combos; /* in the order of the text */
+    struct uvk_dance_text *dances;
+    unsigned dance_count;
+    struct uvk_sequence_text *sequences; /* in the order of the text */
     struct uvk_layer_text *layers;
     unsigned layer_count;
 };
@@ -141,6 +200,7 @@ enum uvk_step_kind {
     UVK_STEP_UP,             /* key */
     UVK_STEP_TAP,            /* key, time: how long it is held */
     UVK_STEP_WAIT,           /* time */
+    UVK_STEP_TURN,           /* key: which knob; x: detents, clockwise is positive */
     UVK_STEP_SETTLE,         /* until nothing is pending */
     UVK_STEP_EXPECT_TEXT,    /* text */
     UVK_STEP_EXPECT_KEYS,    /* values */
@@ -207,6 +267,14 @@ struct uvk_scan_plan uvk_board_scan(const struct uvk_board *board);
  * frees it with g_free. NULL if the keymap holds more than an image can: then the message
  * is among the program's. */
 uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size);
+
+/* --- settings ------------------------------------------------------------------------- */
+
+struct uvk_setting_name {
+    const char *name, *what, *unit; /* unit NULL: a time */
+    double least, most, usual;      /* usual: when nobody sets it */
+};
+extern const struct uvk_setting_name uvk_setting_names[UVK_SETTINGS];
 
 /* --- names ------------------------------------------------------------------------- */
 

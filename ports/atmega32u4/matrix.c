@@ -1,5 +1,6 @@
-/* matrix.c - the pins of the matrix, as straight code made from the configuration:
- * UVK_LINES(X) and UVK_SENSES(X) name index, port letter and bit of every pin. */
+/* matrix.c - the pins of matrix and knobs, as straight code made from the configuration:
+ * UVK_LINES(X), UVK_SENSES(X) and UVK_KNOBS(X) name index, port letter and bit of every pin;
+ * of knob n the pins 2n and 2n + 1. */
 #include "port_atmega32u4.h"
 
 #include <avr/io.h>
@@ -29,7 +30,12 @@
         bits |= (uvk_bits)((uvk_bits)1 << (index));                                            \
     }
 
-void uvk_matrix_start(void){UVK_LINES(PULL_UP) UVK_SENSES(PULL_UP)}
+#define READ_PHASE(index, port, bit)                                                           \
+    if (knob == (index) / 2 && !(PIN##port & _BV(bit))) {                                      \
+        phases |= (uint8_t)(1u << ((index)&1u));                                               \
+    }
+
+void uvk_matrix_start(void){UVK_LINES(PULL_UP) UVK_SENSES(PULL_UP) UVK_KNOBS(PULL_UP)}
 
 uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
 {
@@ -42,3 +48,14 @@ uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
     UVK_LINES(LET_GO)
     return bits;
 }
+
+#if UVK_MAX_KNOBS > 0
+uint8_t uvk_port_read_knob(struct uvk_port *self, uint8_t knob)
+{
+    uint8_t phases = 0;
+
+    (void)self;
+    UVK_KNOBS(READ_PHASE)
+    return phases;
+}
+#endif

@@ -13,6 +13,11 @@ uvk_bits uvk_port_read_line(struct uvk_port *port, uint8_t line)
     return port->read_line(port->owner, line);
 }
 
+uint8_t uvk_port_read_knob(struct uvk_port *port, uint8_t knob)
+{
+    return port->read_knob != NULL ? port->read_knob(port->owner, knob) : 0;
+}
+
 bool uvk_port_send(struct uvk_port *port, uint8_t interface, const uint8_t *report,
                    uint8_t size)
 {

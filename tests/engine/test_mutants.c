@@ -7,14 +7,17 @@
 #include <string.h>
 
 static const char *const rich =
-    BOARD9 "keymap k { host linux us\n"
-           "feel calm { decide on-nested; streak 100ms }\n"
-           "macro hello { type \"Hi\"; wait 20ms; press shift; on-release { tap esc } }\n"
-           "combo a+b -> esc { on base nav }\ncombo d+e+f -> nav/tab { until last-up }\n"
-           "layer base { a/shift b c; d/nav ~calm e f; hello once:shift ctrl+volume-up }\n"
-           "layer nav  { . -- '?'; toggle:nav only:num once:num; 1 2 mute }\n"
-           "layer num  { sleep click-left wheel-up; block:gui toggle:ctrl .; . . . }\n"
-           "layer sys when nav+num { 7 8 9; . . .; . . board:restart } }\n";
+    BOARD9_KNOB "keymap k { host linux us\n"
+                "feel calm { decide on-nested; streak 100ms }\n"
+                "dance spin { tap -> 1; hold -> nav; tap tap -> e/alt ~calm; within 50ms }\n"
+                "leader { within 80ms; a b -> esc; c -> spin; d e f -> hello }\n"
+                "macro hello { type \"Hi\"; wait 20ms; press shift; on-release { tap esc } }\n"
+                "combo a+b -> esc { on base nav }\ncombo d+e+f -> nav/tab { until last-up }\n"
+                "layer base { a/shift b c; d/nav ~calm e f; hello once:shift ctrl+volume-up }\n"
+                "layer nav  { . -- '?'; toggle:nav only:num once:num; 1 2 mute }\n"
+                "layer num  { sleep click-left wheel-up; block:gui toggle:ctrl leader; block:a "
+                "point-up pace-fast; knob jog spin hello }\n"
+                "layer sys when nav+num { 7 8 9; . . .; . . board:restart } }\n";
 
 static uint8_t *image;
 static uint16_t size;
@@ -78,6 +81,37 @@ static void each_rule_of_the_tables_holds(void **state)
     /* settings */
     assert_refused(UVK_TABLE_SETTINGS, 2, 99, true);
     assert_refused(UVK_TABLE_SETTINGS, 2, 60001, true);
+    assert_refused(UVK_TABLE_SETTINGS, 4, 49, true);
+    assert_refused(UVK_TABLE_SETTINGS, 6, 9, true);
+    assert_refused(UVK_TABLE_SETTINGS, 6, 5001, true);
+    assert_refused(UVK_TABLE_SETTINGS, 8, 5001, true);
+    assert_refused(UVK_TABLE_SETTINGS, 10, 101, true);
+    /* switches: twice the same key, a turn of a knob */
+    assert_refused(UVK_TABLE_SWITCHES, 1, 0, false);
+    assert_refused(UVK_TABLE_SWITCHES, 1, 9, false);
+    /* knobs */
+    assert_refused(UVK_TABLE_KNOBS, 0, 0, false);
+    assert_refused(UVK_TABLE_KNOBS, 0, 3, false);
+    assert_refused(UVK_TABLE_KNOBS, 0, 8, false);
+    /* dances: time, lines, taps, and what stands in them */
+    assert_refused(UVK_TABLE_DANCES, 0, 30001, true);
+    assert_refused(UVK_TABLE_DANCES, 2, 1, true);
+    assert_refused(UVK_TABLE_DANCES, 4, 0, false);
+    assert_refused(UVK_TABLE_DANCES, 4, 3, false);
+    assert_refused(UVK_TABLE_LINES, 0, UVK_MAKE(UVK_HOLD, 99), true);
+    assert_refused(UVK_TABLE_LINES, 0, UVK_MAKE(UVK_HOLD, UVK_DANCE | 1u), true);
+    assert_int_equal(with(UVK_TABLE_LINES, 0, UVK_SEE_THROUGH, true), UVK_OK);
+    /* sequences: action, keys, how many */
+    assert_refused(UVK_TABLE_SEQUENCES, 0, UVK_SEE_THROUGH, true);
+    assert_refused(UVK_TABLE_SEQUENCES, 2, 500, true);
+    assert_refused(UVK_TABLE_SEQUENCES, 4, 0, false);
+    assert_refused(UVK_TABLE_SEQUENCES, 4, 7, false);
+    /* devices: no such one, no such way, pace, usage, value of the leader */
+    assert_refused(UVK_TABLE_CELLS, 0, UVK_MAKE_DEVICE(UVK_DEVICES, 0), true);
+    assert_refused(UVK_TABLE_CELLS, 0, UVK_MAKE_DEVICE(UVK_DEVICE_POINT, 4), true);
+    assert_refused(UVK_TABLE_CELLS, 0, UVK_MAKE_DEVICE(UVK_DEVICE_PACE, 2), true);
+    assert_refused(UVK_TABLE_CELLS, 0, UVK_MAKE_DEVICE(UVK_DEVICE_BLOCK, 3), true);
+    assert_refused(UVK_TABLE_CELLS, 0, UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 1), true);
     /* tap-holds: sides, feel */
     assert_refused(UVK_TABLE_HOLDS, 0, UVK_MAKE(UVK_HOLD, 0), true);
     assert_refused(UVK_TABLE_HOLDS, 0, UVK_SEE_THROUGH, true);
@@ -88,7 +122,7 @@ static void each_rule_of_the_tables_holds(void **state)
     assert_refused(UVK_TABLE_FEELS, 0, 30001, true);
     assert_refused(UVK_TABLE_FEELS, 2, 30001, true);
     assert_refused(UVK_TABLE_FEELS, 4, 30001, true);
-    assert_refused(UVK_TABLE_FEELS, 6, 8, false);
+    assert_refused(UVK_TABLE_FEELS, 6, 16, false);
     /* whens: layer 0, layers that are not there, a layer by itself */
     assert_refused(UVK_TABLE_WHENS, 0, 0, false);
     assert_refused(UVK_TABLE_WHENS, 0, 4, false);
@@ -103,7 +137,7 @@ static void each_rule_of_the_tables_holds(void **state)
     assert_refused(UVK_TABLE_COMBOS, 5, 1, false);
     assert_refused(UVK_TABLE_COMBOS, 5, 9, false);
     assert_refused(UVK_TABLE_COMBOS, 6, 500, true);
-    assert_refused(UVK_TABLE_PARTS, 0, 9, false);
+    assert_refused(UVK_TABLE_PARTS, 0, 11, false);
     assert_refused(UVK_TABLE_PARTS, 2, 200, false); /* how many layers */
     assert_refused(UVK_TABLE_PARTS, 3, 4, false);   /* one of them */
     /* steps: operation, operands, the end */
@@ -112,6 +146,7 @@ static void each_rule_of_the_tables_holds(void **state)
     assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE_LAYER(1), true);
     assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE(UVK_MACRO, 0), true);
     assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE(UVK_HOLD, 0), true);
+    assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 0), true);
     assert_refused(UVK_TABLE_STEPS, (opened.rows[UVK_TABLE_STEPS] - 1u) * STEP_ROW,
                    UVK_OP_RELEASE_PART, false);
     assert_refused(UVK_TABLE_STEPS, (opened.rows[UVK_TABLE_STEPS] - 1u) * STEP_ROW + 1, 1,
@@ -123,6 +158,16 @@ static void each_rule_of_the_tables_holds(void **state)
     assert_refused(UVK_TABLE_CELLS, 14, UVK_MAKE_OP(UVK_LAYER, 4, 1), true);
 }
 
+/* A knob that jumps about. */
+static GRand *knob_random;
+
+static uint8_t read_knob(void *owner, uint8_t knob)
+{
+    (void)owner;
+    (void)knob;
+    return (uint8_t)g_rand_int_range(knob_random, 0, 4);
+}
+
 /* The whole image under random contacts; whatever it says, the engine stays in bounds. */
 static void run_engine(GRand *random, const uint8_t *bytes)
 {
@@ -131,6 +176,8 @@ static void run_engine(GRand *random, const uint8_t *bytes)
 
     keyboard.port.configured = true;
     keyboard_wire(&keyboard);
+    keyboard.port.read_knob = read_knob;
+    knob_random = random;
     if (uvk_engine_start(&engine, bytes, size, 0) != UVK_OK) {
         return;
     }

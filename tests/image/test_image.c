@@ -169,7 +169,7 @@ static void see_through_in_a_chord_is_refused(void **state)
 
 static void writer_refuses_what_does_not_fit(void **state)
 {
-    uint8_t out[128];
+    uint8_t out[160];
     uint8_t switches[1] = {0};
     uvk_action cells[1] = {UVK_MAKE_LAYER(3)};
     struct uvk_image_plan plan = {.keys = 1,
@@ -178,7 +178,7 @@ static void writer_refuses_what_does_not_fit(void **state)
                                   .senses = 1,
                                   .switches = switches,
                                   .cells = cells,
-                                  .settings = {5, 1000}};
+                                  .settings = {5, 1000, 1000, 800, 400, 10}};
 
     (void)state;
     assert_int_equal(uvk_image_write(&plan, out, 10), UVK_NO_SPACE);

@@ -80,6 +80,12 @@ static void run_file(const char *name, bool on_chip)
     X(tap_hold, "tap-hold.uvk")                                                                \
     X(layers, "layers.uvk")                                                                    \
     X(combos, "combos.uvk")                                                                    \
+    X(dances, "dances.uvk")                                                                    \
+    X(leader, "leader.uvk")                                                                    \
+    X(long_press, "long-press.uvk")                                                            \
+    X(knobs, "knobs.uvk")                                                                      \
+    X(pointer, "pointer.uvk")                                                                  \
+    X(ramp, "ramp.uvk")                                                                        \
     X(macros, "macros.uvk")                                                                    \
     X(cells, "cells.uvk")                                                                      \
     X(german, "german.uvk")                                                                    \

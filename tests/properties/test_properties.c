@@ -11,8 +11,10 @@
 #define LAYERS 4u
 
 static const char *const plain[] = {
-    "a",    "b",        "ctrl+c",     "'?'", "shift", "gui+l", "volume-up",
-    "mute", "wheel-up", "click-left", "--",  "sleep", "ctrl",  "right-alt+ctrl+x"};
+    "a",      "b",        "ctrl+c",     "'?'", "shift",  "gui+l",      "volume-up",
+    "mute",   "wheel-up", "click-left", "--",  "sleep",  "ctrl",       "right-alt+ctrl+x",
+    "d1",     "d2",       "m1",         "m2",  "leader", "point-left", "pace-slow",
+    "block:b"};
 static const char *const layer_cells[] = {"n1", "n2", "n3", "once:n1", "once:n2"};
 static const char *const feels[] = {"", " ~press", " ~nested", " ~mix", " ~alone"};
 
@@ -51,14 +53,18 @@ static void append_cell(GRand *random, GString *text, bool first)
 static char *random_keymap(GRand *random)
 {
     GString *text = g_string_new(
-        BOARD9 "keymap k {\nhost linux us\nset once-for 312ms\n"
-               "feel default { hold-after 212ms }\n"
-               "feel press { decide on-press; hold-after 212ms }\n"
-               "feel nested { decide on-nested; hold-after 112ms }\n"
-               "feel mix { streak 62ms; again 87ms; decide on-nested; hold-after 162ms }\n"
-               "feel alone { alone tap; hold-after 87ms }\n"
-               "macro m1 { type \"aB\"; wait 12ms; tap ctrl+c }\n"
-               "macro m2 { press shift; tap x; on-release { release shift; tap y } }\n");
+        BOARD9_KNOB
+        "keymap k {\nhost linux us\nset once-for 312ms\n"
+        "feel default { hold-after 212ms }\n"
+        "feel press { decide on-press; hold-after 212ms }\n"
+        "feel nested { decide on-nested; hold-after 112ms }\n"
+        "feel mix { streak 62ms; again 87ms; decide on-nested; hold-after 162ms }\n"
+        "feel alone { alone tap; hold-after 87ms }\n"
+        "macro m1 { type \"aB\"; wait 12ms; tap ctrl+c }\n"
+        "macro m2 { press shift; tap x; on-release { release shift; tap y } }\n"
+        "dance d1 { tap -> 1; hold -> ctrl; tap tap -> 2/shift ~nested; within 137ms }\n"
+        "dance d2 { tap tap -> n1; tap hold -> m2; tap tap tap -> d1; within 87ms }\n"
+        "leader { within 362ms; r0c0 -> 3; r0c0 r0c1 -> d1; r1c1 r1c0 r0c0 -> n2/4 }\n");
 
     for (unsigned layer = 0; layer < LAYERS; layer++) {
         g_string_append_printf(text, "layer n%u%s {", layer,
@@ -66,6 +72,9 @@ static char *random_keymap(GRand *random)
         for (unsigned key = 0; key < KEYS; key++) {
             append_cell(random, text, layer == 0);
         }
+        g_string_append(text, "; knob jog");
+        append_cell(random, text, false);
+        append_cell(random, text, false);
         g_string_append(text, " }\n");
     }
     for (int combo = g_rand_int_range(random, 0, 5); combo > 0; combo--) {
@@ -99,8 +108,12 @@ static void move_fingers(GRand *random, struct uvk_rig *rig, bool down[KEYS], un
                         : kind < 8  ? (uint64_t)g_rand_int_range(random, 1, 60)
                         : kind == 8 ? (uint64_t)g_rand_int_range(random, 60, 250)
                                     : 400;
-        down[key] = !down[key];
-        uvk_rig_press(rig, key, down[key]);
+        if (g_rand_int_range(random, 0, 16) == 0) {
+            (void)uvk_rig_turn(rig, 0, g_rand_int_range(random, -3, 4));
+        } else {
+            down[key] = !down[key];
+            uvk_rig_press(rig, key, down[key]);
+        }
         assert_true(uvk_rig_run(rig, time * 1000u, NULL));
     }
     for (unsigned key = 0; key < KEYS; key++) {

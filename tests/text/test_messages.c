@@ -8,6 +8,11 @@
     " keys {\n  r0c0 r0c1\n  r1c0 r1c1\n }\n}\n"
 #define KEYMAP4(top, cells) BOARD4 "keymap k {\n" top "layer base {\n" cells "\n}\n}\n"
 
+/* Two keys and a knob. */
+#define BOARDK                                                                                 \
+    "board b {\n chip atmega32u4\n matrix { rows B1; cols F4 F5; flow row->col }\n"            \
+    " knob jog { pins D0 D1 }\n keys {\n  r0c0 r0c1=jog\n }\n}\n"
+
 static const struct {
     const char *what, *text, *messages;
 } broken[] = {
@@ -144,8 +149,9 @@ static const struct {
     {"host", KEYMAP4("host linx us\n", "a b\nc d"),
      "U043 10:6 no such system; there is: linux, windows, mac | did you mean 'linux'?\n"},
     {"board act", KEYMAP4("", "board:bootlader bord:restart\nc d"),
-     "U021 11:7 no such act of the board; there is: bootloader, restart | did you mean "
-     "'bootloader'?\nU021 11:17 nothing is called 'bord:' | did you mean 'board'?\n"},
+     "U021 11:7 no such act of the board; there is: bootloader, restart, reset | did you mean "
+     "'bootloader'?\n"
+     "U021 11:17 nothing is called 'bord:' | did you mean 'board'?\n"},
     /* plays */
     {"play without keymap", BOARD4 "play \"x\" { }\n",
      "U016 9:1 a play needs a board and a "
@@ -175,18 +181,98 @@ static const struct {
     /* later */
     {"later in boards",
      "board b {\n chip atmega32u4; matrix { rows B1; cols F4; flow row->col }\n"
-     " knob jog { pins D0 D1 }\n keys {\n stagger 0 1\n r0c0=jog }\n}\n",
-     "U014 3:2 'knob' in the board: not supported yet\nU014 5:2 stagger: not supported yet\n"
-     "U014 6:2 a knob: not supported yet\n"},
-    {"later in keymaps",
-     KEYMAP4("dance one { tap tap -> f11; within 200ms }\nfeel f { opposite-half }\n",
-             "a one\nc point-up\nknob jog a b"),
-     "U014 10:1 'dance' in the keymap: not supported yet\n"
-     "U014 11:10 'opposite-half' in a feel: not supported yet\n"
-     "U014 14:3 point-up: not supported yet\nU014 15:1 a knob: not supported yet\n"},
-    {"later in plays", KEYMAP4("", "a b\nc d") "play \"x\" {\nturn jog +2\nturn jog -1\n}\n",
-     "U014 16:1 'turn' in a play: not supported yet\nU014 17:1 'turn' in a play: not supported "
-     "yet\n"},
+     " backlight B7 { levels 8 }\n keys {\n stagger 0 1\n r0c0 }\n}\n",
+     "U014 3:2 'backlight' in the board: not supported yet\n"
+     "U014 5:2 stagger: not supported yet\n"},
+    {"later in keymaps", KEYMAP4("feel f { opposite-half }\nlive { unlock a+b }\n", "a b\nc d"),
+     "U014 10:10 'opposite-half' in a feel: not supported yet\n"
+     "U014 11:1 'live' in the keymap: not supported yet\n"},
+    /* knobs */
+    {"knobs",
+     "board b {\n chip atmega32u4; matrix { rows B1; cols F4 F5; flow row->col }\n"
+     " knob k1 { pins F4 D9; detent 3; fliped }\n knob k1 { pins D0 D1 }\n knob { }\n"
+     " knob k2 { pins D0 }\n knob k3 { detent 5 }\n knob k4 left { pins D0 D1 }\n"
+     " keys {\n  r0c0=k1 =k5 r0c1=k1 =k2\n }\n}\n",
+     "U032 3:17 pin F4 is used already\n"
+     "U031 3:20 the ATmega32U4 has no pin 'D9' | did you mean 'D0'?\n"
+     "U017 3:31 a knob has 1, 2 or 4 changes of phase to a detent\n"
+     "U013 3:34 there is no statement 'fliped' in a knob | did you mean 'flipped'?\n"
+     "U015 4:7 the knob 'k1' is there already\n"
+     "U012 5:6 expected the knob's name\n"
+     "U012 6:19 expected two pins\n"
+     "U016 7:7 the knob has no 'pins'\n"
+     "U017 7:19 a detent is from 1 to 4, this is 5\n"
+     "U014 8:10 a knob of one half: not supported yet\n"
+     "U021 10:11 this board has no knob 'k5' | did you mean 'k1'?\n"
+     "U015 10:15 the knob 'k1' has its place already\n"},
+    {"knobs of a layer",
+     BOARDK
+     "keymap k {\nlayer base { a b; knob jog a; knob jig a b; knob jog a b; knob jog c d\n"
+     "knob; knob jog volme-up b c }\n}\n",
+     "U012 10:29 expected the cell of a turn to the right\n"
+     "U021 10:36 this board has no knob 'jig' | did you mean 'jog'?\n"
+     "U015 10:50 this layer has a line for the knob 'jog' already\n"
+     "U015 10:64 this layer has a line for the knob 'jog' already\n"
+     "U012 11:5 expected a knob's name\n"
+     "U015 11:12 this layer has a line for the knob 'jog' already\n"},
+    {"turn",
+     BOARDK "keymap k { layer base { a b } }\nplay \"x\" {\nturn jog +2\nturn jg 1\nturn "
+            "jog\nturn jog a\nturn jog 5000\nturn jog 1 1\n}\n",
+     "U021 12:6 this board has no knob 'jg' | did you mean 'jog'?\n"
+     "U012 13:1 expected how far it turns | +1 is clockwise, -1 the other way\n"
+     "U012 14:10 expected how far it turns | +1 is clockwise, -1 the other way\n"
+     "U017 15:10 a turn is from -1000 to 1000, this is 5000\n"
+     "U012 16:12 expected the end of the 'turn' statement\n"},
+    /* dances, leader, long-press */
+    {"dances",
+     KEYMAP4("dance d1 { tap -> 1; hold tap -> 2; tap top -> 3; tap -> 4; tap tap; tap hold -> "
+             ". }\n"
+             "dance d2 { }\ndance d3 { tap -> d4 }\ndance d4 { tap -> d3/a }\ndance d5 { "
+             "within 0ms; tap -> nono; tap tap -> a b }\n"
+             "dance d1 { tap -> a }\ndance a { tap -> b }\n",
+             "d1 d2\nd3 d5"),
+     "U012 10:27 only the last touch of a dance can be a hold\n"
+     "U012 10:41 a line of a dance is made of 'tap' and 'hold'\n"
+     "U015 10:51 this line stands in the dance already\n"
+     "U012 10:68 expected '->' behind the touches\n"
+     "U022 10:82 a dance has nothing to see through to\n"
+     "U016 11:7 this dance has no line\n"
+     "U026 12:7 'd3' is part of itself, or more than 6 dances and tap-holds deep\n"
+     "U017 14:19 this time is from 1ms to 30000ms, this is 0ms\n"
+     "U021 14:31 no key or name 'nono'\n"
+     "U012 14:50 expected the end of the 'tap' statement\n"
+     "U015 15:7 'd1' is defined already\n"
+     "U020 16:7 'a' is a key; a name of your own must be another\n"},
+    {"leader",
+     KEYMAP4("leader { within 5ms; a -> 1; a b -> 2; a -> 3; q -> 4; -> 5; a b c; a b c d a b "
+             "c -> 6; b -> . ; c -> nono; d -> 1 2 }\n"
+             "leader { }\n",
+             "a b\nc d"),
+     "U017 10:17 this time is from 50ms to 30000ms, this is 5ms\n"
+     "U015 10:40 there is a sequence of these keys already\n"
+     "U040 10:48 no key taps this in layer 'base' | an address such as r0c0 names any key\n"
+     "U012 10:56 expected keys before the '->'\n"
+     "U012 10:67 expected '->' and a cell\n"
+     "U017 10:81 a leader sequence has at most 6 keys\n"
+     "U022 10:94 a sequence has nothing to see through to\n"
+     "U021 10:103 no key or name 'nono'\n"
+     "U012 10:116 expected the end of the 'd' statement\n"
+     "U015 11:1 'leader' stands in the keymap already\n"},
+    {"leader in a chord",
+     KEYMAP4("macro m1 { tap leader }\n", "ctrl+leader leader\nm1 pace-slow"),
+     "U022 10:16 a macro presses keys and chords, this is none\n"
+     "U022 12:6 a chord is made of modifiers and a key\n"},
+    {"long-press",
+     KEYMAP4("long-press { letters digit; after 0ms; except nono; except }\nlong-press { "
+             "}\nfeel long-press { }\n",
+             "a b\nc d"),
+     "U012 10:22 no such kind of keys; there is: letters, digits, symbols | did you mean "
+     "'digits'?\n"
+     "U017 10:35 this time is from 1ms to 30000ms, this is 0ms\n"
+     "U021 10:47 no key or name 'nono'\n"
+     "U015 10:53 'except' stands in long-press already\n"
+     "U015 11:1 'long-press' stands in the keymap already\n"
+     "U020 12:6 'long-press' is a feel already: that of the long-press statement\n"},
     /* feels, tap-holds, sticky cells */
     {"feel",
      KEYMAP4("feel f { hold-after 0ms; decide on-nest; streak 40s; alone not }\n"
@@ -211,10 +297,13 @@ static const struct {
      "U026 12:5 'r1' is defined by itself\n"
      "U022 14:1 'm1' has parameters: m1(...)\nU022 14:4 'm1' takes 2, this gives 1\n"
      "U021 15:7 no key or name 'q9' | did you mean 'q'?\n"},
-    {"sticky", KEYMAP4("", "toggle:a once:volume-up\nonly:shift block:base"),
+    {"sticky", KEYMAP4("", "toggle:a once:volume-up\nonly:shift block:base block:ctrl+a"),
      "U022 11:8 'toggle:' is for layers and modifiers\n"
      "U022 11:15 'once:' is for layers and modifiers\n"
-     "U022 12:6 'only:' is for layers\nU022 12:18 'block:' is for modifiers\n"},
+     "U024 12:1 3 cells, the board has 2 in this line\n"
+     "U022 12:6 'only:' is for layers\n"
+     "U022 12:18 'block:' is for a modifier or a key of the keyboard without modifiers\n"
+     "U022 12:23 a chord is made of modifiers and a key\n"},
     {"when",
      BOARD4 "keymap k {\nlayer base { a b c d }\nlayer x1 when base+x1 { . . . . }\n"
             "layer x2 when base+a { . . . . }\nlayer x3 wen base { . . . . }\n"
@@ -247,10 +336,18 @@ static const struct {
      "U015 11:7 'm1' is defined already\n"
      "U012 12:16 expected a \"text\"\nU012 12:21 expected a key\n"
      "U022 12:40 a macro presses keys and chords, this is none\n"},
-    {"settings", KEYMAP4("set once-for 1ms\nset onse-for 1s\nset debounce 3\n", "a b\nc d"),
+    {"settings",
+     KEYMAP4("set once-for 1ms\nset onse-for 1s\nset debounce 3\nset pointer-speed 5\nset "
+             "pointer-ramp 6s\nset wheel-speed 10ms\nset debounce 1ms\nset debounce 2ms\n",
+             "a b\nc d"),
      "U017 10:14 this time is from 100ms to 60000ms, this is 1ms\n"
-     "U012 11:5 no such setting; there is: debounce, once-for | did you mean 'once-for'?\n"
-     "U012 12:14 expected a time | did you mean '3ms'?\n"},
+     "U012 11:5 no such setting; there is: debounce, once-for, pointer-speed, pointer-ramp, "
+     "wheel-speed | did you mean 'once-for'?\n"
+     "U012 12:14 expected a time | did you mean '3ms'?\n"
+     "U017 13:19 pointer-speed is from 10 to 5000, this is 5\n"
+     "U017 14:18 this time is from 0ms to 5000ms, this is 6000ms\n"
+     "U012 15:17 expected notches a second\n"
+     "U015 17:5 'debounce' is set already\n"},
     {"expectations of movement and delay",
      KEYMAP4("", "a b\nc d") "play \"x\" {\nexpect wheel 1\nexpect delay 5ms\nexpect pointer a "
                              "b\n}\n",

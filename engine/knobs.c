@@ -1,0 +1,99 @@
+/* knobs.c - two contacts that open and close in turn become steps to the left and right.
+ *
+ * Each step is a press and a release of a key of its own: whatever a cell can hold, a knob
+ * can do. A bouncing contact goes back and forth and adds up to nothing; two contacts that
+ * changed between two looks went on the way that they were going; and at each detent the
+ * count starts anew, so that no mistake outlives a step. */
+#include "parts.h"
+#include "uvrek/port.h"
+
+#if UVK_MAX_KNOBS > 0
+
+/* The place in the cycle of four that the phases stand for, clockwise. */
+static uint8_t place_of(uint8_t phases)
+{
+    return (uint8_t)((phases & 2u) ? 3u - (phases & 1u) : phases & 1u);
+}
+
+/* Changes of phase since the last look: -2..2. */
+static int8_t moved(struct uvk_turning *turning, uint8_t place)
+{
+    uint8_t steps = (uint8_t)((place - turning->place) & 3u);
+
+    turning->place = place;
+    if (steps == 2) { /* one was missed */
+        return turning->clockwise ? 2 : -2;
+    }
+    if (steps != 0) {
+        turning->clockwise = steps == 1;
+    }
+    return steps == 3 ? -1 : (int8_t)steps;
+}
+
+/* A detent is at every fourth place, every second, or everywhere. */
+static bool at_detent(uint8_t place, uint8_t changes)
+{
+    return (place & (changes - 1u)) == 0;
+}
+
+/* -1, 0 or 1: the step that a look completed. */
+static int8_t look(struct uvk_turning *turning, uint8_t phases, uint8_t changes)
+{
+    uint8_t place = place_of(phases);
+    int8_t half = (int8_t)((changes + 1) / 2);
+    int8_t count;
+
+    if (place == turning->place) {
+        return 0;
+    }
+    turning->count = (int8_t)(turning->count + moved(turning, place));
+    if (!at_detent(place, changes)) {
+        return 0;
+    }
+    count = turning->count;
+    turning->count = 0;
+    return (int8_t)((count >= half) - (count <= -half));
+}
+
+static bool push_step(struct uvk_engine *engine, uint8_t key)
+{
+    struct uvk_event event = {.at = engine->now, .key = key, .down = true};
+
+    if (engine->queue.count + 2u > UVK_QUEUE) {
+        return false;
+    }
+    (void)uvk_queue_push(&engine->queue, event);
+    event.down = false;
+    return uvk_queue_push(&engine->queue, event);
+}
+
+/* Steps that find no room in the queue stay owed, up to what a byte can count. */
+static void pay(struct uvk_engine *engine, struct uvk_turning *turning, uint8_t left)
+{
+    while (turning->owed != 0 &&
+           push_step(engine, (uint8_t)(left + (turning->owed > 0 ? 1u : 0u)))) {
+        turning->owed = (int8_t)(turning->owed + (turning->owed > 0 ? -1 : 1));
+    }
+}
+
+void uvk_knobs(struct uvk_engine *engine, struct uvk_port *port)
+{
+    uint8_t count = (uint8_t)engine->image.rows[UVK_TABLE_KNOBS];
+
+    for (uint8_t knob = 0; knob < count; knob++) {
+        struct uvk_turning *turning = &engine->turning[knob];
+        uint8_t phases = uvk_port_read_knob(port, knob);
+        int8_t step;
+        if (!engine->scanned) {
+            turning->place = place_of(phases);
+            continue;
+        }
+        step = look(turning, phases, uvk_image_knob(&engine->image, knob));
+        if (step != 0 && turning->owed > -100 && turning->owed < 100) {
+            turning->owed = (int8_t)(turning->owed + step);
+        }
+        pay(engine, turning, (uint8_t)(engine->image.keys - 2u * (count - knob)));
+    }
+}
+
+#endif

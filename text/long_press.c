@@ -1,0 +1,150 @@
+/* long_press.c - long-press { letters digits symbols; after T; except KEY ... }
+ *
+ * A key that gives its shifted self when it is held long is a tap-hold like others: it is
+ * made one here, and nothing that comes later knows the difference. */
+#include "reading.h"
+
+#include "uvrek/image.h"
+
+#include <string.h>
+
+#define AFTER      190000.0 /* microseconds, if nothing is said */
+#define EXCEPT_MAX 64u
+
+/* Usages of page 0x07 (HID Usage Tables 1.3, section 10), whatever a layout makes of them. */
+static const struct {
+    const char *word;
+    uint16_t first, last;
+} classes[] = {
+    {"letters", 0x04, 0x1D},
+    {"digits", 0x1E, 0x27},
+    {"symbols", 0x2D, 0x38},
+    {"symbols", 0x64, 0x64},
+};
+
+struct long_press {
+    struct uvk_place place;
+    bool on[G_N_ELEMENTS(classes)];
+    double after;
+    struct uvk_value except[EXCEPT_MAX];
+    unsigned except_count;
+};
+
+static void read_after(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
+
+    if (want_time(reading, node, 1000, UVK_FEEL_TIME_MAX * 1000.0,
+                  &reading->long_press->after)) {
+        want_end(reading, statement, 2);
+    }
+}
+
+static void read_except(struct reading *reading, const struct uvk_node *statement)
+{
+    struct long_press *press = reading->long_press;
+
+    for (const struct uvk_node *node = item(statement, 1);
+         node != NULL && node->kind != UVK_NODE_BLOCK; node = node->next) {
+        if (press->except_count == EXCEPT_MAX) {
+            uvk_say(reading->messages, 17, node->place, NULL, "at most %u exceptions",
+                    EXCEPT_MAX);
+            return;
+        }
+        press->except[press->except_count++] = cell_value(reading, node);
+    }
+    if (press->except_count == 0) {
+        want(reading, statement, 1, UVK_NODE_NAME, "a key");
+    }
+}
+
+/* letters digits symbols: one after the other, in any order. */
+static void read_classes(struct reading *reading, const struct uvk_node *statement)
+{
+    for (const struct uvk_node *node = statement->child; node != NULL; node = node->next) {
+        static const char *const words[] = {"letters", "digits", "symbols", NULL};
+        if (want_word(reading, node, 12, words, "kind of keys") < 0) {
+            return;
+        }
+        for (size_t i = 0; i < G_N_ELEMENTS(classes); i++) {
+            reading->long_press->on[i] |= strcmp(classes[i].word, node->text) == 0;
+        }
+    }
+}
+
+static const struct rule long_press_rules[] = {
+    {"letters", read_classes, true}, {"digits", read_classes, true},
+    {"symbols", read_classes, true}, {"after", read_after, false},
+    {"except", read_except, false},
+};
+
+void read_long_press(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *block = want_block(reading, statement);
+
+    if (block == NULL) {
+        return;
+    }
+    want_end(reading, statement, 1);
+    reading->long_press = uvk_arena_take(reading->arena, sizeof *reading->long_press);
+    reading->long_press->place = statement->child->place;
+    reading->long_press->after = AFTER;
+    read_block(reading, block, long_press_rules, G_N_ELEMENTS(long_press_rules), "long-press");
+}
+
+static bool is_meant(const struct long_press *press, const struct uvk_value *value)
+{
+    if (value->kind != UVK_VALUE_USAGE || value->page != 0x07 || value->mods != 0) {
+        return false;
+    }
+    for (unsigned i = 0; i < press->except_count; i++) {
+        if (uvk_value_equal(&press->except[i], value)) {
+            return false;
+        }
+    }
+    for (size_t i = 0; i < G_N_ELEMENTS(classes); i++) {
+        if (press->on[i] && value->usage >= classes[i].first &&
+            value->usage <= classes[i].last) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static void make_tap_hold(struct reading *reading, struct uvk_value *cell, unsigned feel)
+{
+    struct uvk_value *sides = uvk_arena_take(reading->arena, 2 * sizeof *sides);
+
+    sides[0] = *cell;
+    sides[1] = *cell;
+    sides[1].mods = UVK_MOD_SHIFT;
+    *cell = (struct uvk_value){
+        .kind = UVK_VALUE_HOLD, .tap = &sides[0], .held = &sides[1], .feel = feel};
+}
+
+void apply_long_press(struct reading *reading)
+{
+    const struct long_press *press = reading->long_press;
+    struct uvk_keymap *keymap = reading->keymap;
+    struct uvk_feel_text *feel;
+
+    if (press == NULL || reading->board == NULL) {
+        return;
+    }
+    feel = add_feel(reading, "long-press");
+    if (feel == NULL) {
+        uvk_say(reading->messages, 27, press->place, NULL,
+                "a keymap has at most %u feels, long-press included", UVK_FEELS_MAX);
+        return;
+    }
+    feel->hold_after = press->after;
+    feel->decide = UVK_LONG_PRESS;
+    for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
+        struct uvk_value *cells = keymap->layers[layer].cells;
+        for (unsigned key = 0; cells != NULL && key < reading->board->key_count; key++) {
+            if (is_meant(press, &cells[key])) {
+                make_tap_hold(reading, &cells[key], keymap->feel_count - 1);
+            }
+        }
+    }
+}
