@@ -1,5 +1,8 @@
 /* actions.c - a key goes down or comes up: what it does, and who else notices. */
 #include "parts.h"
+#ifdef __AVR__
+#pragma GCC optimize("O2") /* part of every event: speed is worth the few bytes */
+#endif
 #include "uvrek/port.h"
 
 #include <string.h>
@@ -49,14 +52,22 @@ static uvk_action resolve(const struct uvk_image *image, uvk_action cell, uint8_
     return cell;
 }
 
+/* Could another key hold ACTION? What is down says so without asking every key. */
+static bool may_be_held(const struct uvk_reports *reports, uvk_action action)
+{
+    uint8_t usage = uvk_action_low(action);
+
+    return !is_typed(action) || (reports->bitmap[usage >> 3] & uvk_bit(usage)) != 0;
+}
+
 /* An older key that holds the same ACTION gives it up. True if there was one: the host
  * has to see that release before the new press. */
 static bool take_over(struct uvk_holds *holds, uvk_action action)
 {
+    struct uvk_hold *hold = holds->list;
     bool found = false;
 
-    for (uint8_t i = 0; i < holds->count; i++) {
-        struct uvk_hold *hold = &holds->list[i];
+    for (uint8_t left = holds->count; left > 0; left--, hold++) {
         if (hold->action == action) {
             hold->action = UVK_NOTHING;
             hold->mods = 0;
@@ -71,9 +82,11 @@ static bool take_over(struct uvk_holds *holds, uvk_action action)
  * "?a". Modifiers held by a key of their own stay. */
 static void detach_mods(struct uvk_holds *holds, uint8_t wanted)
 {
-    for (uint8_t i = 0; i < holds->count; i++) {
-        if (is_typed(holds->list[i].action)) {
-            holds->list[i].mods &= wanted;
+    struct uvk_hold *hold = holds->list;
+
+    for (uint8_t left = holds->count; left > 0; left--, hold++) {
+        if (hold->mods != 0 && is_typed(hold->action)) {
+            hold->mods &= wanted;
         }
     }
 }
@@ -138,16 +151,19 @@ bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t k
 {
     struct uvk_holds *holds = &engine->holds;
     struct uvk_hold hold = {UVK_NOTHING, 0, key, false};
+    bool settle;
 
     hold.action = resolve(&engine->image, action, &hold.mods);
-    if (is_pressed_key(hold.action) && take_over(holds, hold.action)) {
+    settle = uvk_action_kind(hold.action) == UVK_LAYER;
+    if (is_pressed_key(hold.action) && may_be_held(&engine->reports, hold.action) &&
+        take_over(holds, hold.action)) {
         uvk_reports_update(engine, true);
         return false;
     }
 #if UVK_USE_STICKY
-    uvk_sticky_take(engine, &hold);
+    settle |= uvk_sticky_take(engine, &hold);
 #endif
-    if (is_typed(hold.action)) {
+    if (is_typed(hold.action) && engine->reports.mods != 0) {
         detach_mods(holds, hold.mods);
     }
     holds->list[holds->count++] = hold;
@@ -157,7 +173,9 @@ bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t k
         uvk_macro_start(engine, uvk_action_value(hold.action), key);
     }
 #endif
-    uvk_layers_settle(engine);
+    if (settle) {
+        uvk_layers_settle(engine);
+    }
     uvk_reports_update(engine, false);
     return true;
 }
@@ -166,16 +184,19 @@ bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t k
 static struct uvk_hold remove_hold(struct uvk_holds *holds, uint8_t key)
 {
     struct uvk_hold hold = {UVK_NOTHING, 0, key, false};
-    uint8_t kept = 0;
+    struct uvk_hold *to = holds->list;
 
-    for (uint8_t i = 0; i < holds->count; i++) {
-        if (holds->list[i].key == key) {
-            hold = holds->list[i];
+    for (struct uvk_hold *from = to, *end = to + holds->count; from != end; from++) {
+        if (from->key == key) {
+            hold = *from;
+            holds->count--;
         } else {
-            holds->list[kept++] = holds->list[i];
+            if (to != from) {
+                *to = *from;
+            }
+            to++;
         }
     }
-    holds->count = kept;
     return hold;
 }
 
@@ -201,19 +222,23 @@ void uvk_action_up(struct uvk_engine *engine, uint8_t key)
 void uvk_action_let_go(struct uvk_engine *engine, uint8_t key, uvk_action action)
 {
     struct uvk_holds *holds = &engine->holds;
+    struct uvk_hold *to = holds->list;
     uint8_t mods;
     uvk_action wanted = resolve(&engine->image, action, &mods);
-    uint8_t kept = 0;
 
-    for (uint8_t i = 0; i < holds->count; i++) {
-        const struct uvk_hold *hold = &holds->list[i];
-        bool same = action == UVK_NOTHING ||
-                    (hold->action == wanted && (wanted != UVK_NOTHING || hold->mods == mods));
-        if (hold->key != key || !same) {
-            holds->list[kept++] = *hold;
+    for (struct uvk_hold *from = to, *end = to + holds->count; from != end; from++) {
+        bool same = from->key == key &&
+                    (action == UVK_NOTHING ||
+                     (from->action == wanted && (wanted != UVK_NOTHING || from->mods == mods)));
+        if (same) {
+            holds->count--;
+        } else {
+            if (to != from) {
+                *to = *from;
+            }
+            to++;
         }
     }
-    holds->count = kept;
     uvk_reports_update(engine, true);
 }
 #endif

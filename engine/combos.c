@@ -11,13 +11,13 @@ static uint8_t count_combos(const struct uvk_engine *engine)
     return (uint8_t)engine->image.rows[UVK_TABLE_COMBOS];
 }
 
-/* Which key of a combo KEY is; the number of its keys if it is none. */
-static uint8_t part_of(const struct uvk_image *image, const struct uvk_combo *combo,
+/* Which of COUNT keys, from the part FIRST on, KEY is; COUNT if it is none. */
+static uint8_t part_of(const struct uvk_image *image, uint16_t first, uint8_t count,
                        uint8_t key)
 {
     uint8_t i = 0;
 
-    while (i < combo->keys && uvk_image_part(image, (uint16_t)(combo->first + i)) != key) {
+    while (i < count && uvk_image_part(image, (uint16_t)(first + i)) != key) {
         i++;
     }
     return i;
@@ -46,15 +46,17 @@ enum standing { IMPOSSIBLE, POSSIBLE, COMPLETE };
 static enum standing stand(struct uvk_engine *engine, const struct uvk_combo *combo)
 {
     const struct uvk_event *first = uvk_queue_at(&engine->queue, 0);
+    struct uvk_event *event = uvk_queue_at(&engine->queue, 0);
     uint8_t left = combo->keys;
 
-    if (part_of(&engine->image, combo, first->key) == combo->keys ||
+    if (part_of(&engine->image, combo->first, combo->keys, first->key) == combo->keys ||
         !is_on_here(engine, combo)) {
         return IMPOSSIBLE;
     }
-    for (uint8_t i = 0; i < engine->queue.count; i++) {
-        const struct uvk_event *event = uvk_queue_at(&engine->queue, i);
-        bool part = part_of(&engine->image, combo, event->key) < combo->keys;
+    for (uint8_t i = engine->queue.count; i > 0;
+         i--, event = uvk_queue_next(&engine->queue, event)) {
+        bool part =
+            part_of(&engine->image, combo->first, combo->keys, event->key) < combo->keys;
         if ((uint16_t)(event->at - first->at) > combo->within || (event->down && !part)) {
             return IMPOSSIBLE;
         }
@@ -78,15 +80,43 @@ static uint8_t free_slot(const struct uvk_engine *engine)
     return slot;
 }
 
-/* The releases that are in the queue already are translated as later ones will be. */
-static void translate_queue(struct uvk_engine *engine)
-{
-    uint8_t i = 1;
+/* What a release is to a combo that has fired. */
+enum release { RELEASE_OTHER, RELEASE_NOTHING, RELEASE_ENDS };
 
-    while (i < engine->queue.count) {
+/* EVENT, a release: is its key one that the combo in SLOT has down? The release that ends it
+ * becomes the combo's own. */
+static enum release release_from(struct uvk_engine *engine, uint8_t slot,
+                                 struct uvk_event *event)
+{
+    struct uvk_fired *fired = &engine->fired[slot];
+    uint8_t part;
+    uint8_t bit;
+
+    if (fired->down == 0) {
+        return RELEASE_OTHER;
+    }
+    part = part_of(&engine->image, fired->first, fired->keys, event->key);
+    bit = uvk_bit(part);
+    if (part == fired->keys || !(fired->down & bit)) {
+        return RELEASE_OTHER;
+    }
+    fired->down &= (uint8_t)~bit;
+    if (fired->over || (fired->last_up && fired->down != 0)) {
+        return RELEASE_NOTHING;
+    }
+    fired->over = true;
+    event->key = (uint8_t)(UVK_SOURCE_COMBO + slot);
+    return RELEASE_ENDS;
+}
+
+/* The releases that are in the queue already are translated as later ones will be. Those of
+ * the other combos were, when they came. */
+static void translate_queue(struct uvk_engine *engine, uint8_t slot)
+{
+    for (uint8_t i = 1; i < engine->queue.count;) {
         struct uvk_event *event = uvk_queue_at(&engine->queue, i);
         if (!event->down && event->key < UVK_SOURCE_COMBO &&
-            !uvk_combos_release(engine, event)) {
+            release_from(engine, slot, event) == RELEASE_NOTHING) {
             uvk_queue_remove(&engine->queue, i);
         } else {
             i++;
@@ -109,11 +139,14 @@ static void fire(struct uvk_engine *engine, uint8_t row, const struct uvk_combo 
         }
     }
     engine->fired[slot].row = row;
+    engine->fired[slot].keys = combo->keys;
+    engine->fired[slot].first = combo->first;
+    engine->fired[slot].last_up = (combo->flags & UVK_COMBO_LAST_UP) != 0;
     engine->fired[slot].down = (uint8_t)((1u << combo->keys) - 1u);
     engine->fired[slot].over = false;
     first->key = (uint8_t)(UVK_SOURCE_COMBO + slot);
     first->single = true;
-    translate_queue(engine);
+    translate_queue(engine, slot);
 }
 
 bool uvk_combos_look(struct uvk_engine *engine)
@@ -147,39 +180,14 @@ bool uvk_combos_look(struct uvk_engine *engine)
     return true;
 }
 
-/* The slot that has KEY down, and which of its keys it is. */
-static struct uvk_fired *holder_of(struct uvk_engine *engine, uint8_t key, uint8_t *bit)
-{
-    for (uint8_t slot = 0; slot < UVK_COMBO_SLOTS; slot++) {
-        struct uvk_fired *fired = &engine->fired[slot];
-        if (fired->down != 0) {
-            struct uvk_combo combo = uvk_image_combo(&engine->image, fired->row);
-            uint8_t part = part_of(&engine->image, &combo, key);
-            *bit = (uint8_t)(1u << (part & 7u));
-            if (part < combo.keys && (fired->down & *bit)) {
-                return fired;
-            }
-        }
-    }
-    return NULL;
-}
-
 bool uvk_combos_release(struct uvk_engine *engine, struct uvk_event *event)
 {
-    uint8_t bit = 0;
-    struct uvk_fired *fired = holder_of(engine, event->key, &bit);
-    bool last_up;
-
-    if (fired == NULL) {
-        return true;
+    for (uint8_t slot = 0; slot < UVK_COMBO_SLOTS; slot++) {
+        enum release release = release_from(engine, slot, event);
+        if (release != RELEASE_OTHER) {
+            return release == RELEASE_ENDS;
+        }
     }
-    last_up = uvk_image_combo(&engine->image, fired->row).flags & UVK_COMBO_LAST_UP;
-    fired->down = (uint8_t)(fired->down & (uint8_t)~bit);
-    if (fired->over || (last_up && fired->down != 0)) {
-        return false;
-    }
-    fired->over = true;
-    event->key = (uint8_t)(UVK_SOURCE_COMBO + (uint8_t)(fired - engine->fired));
     return true;
 }
 

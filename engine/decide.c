@@ -28,12 +28,13 @@ static bool is_again(const struct uvk_memory *memory, uint8_t key, uint16_t at, 
     return memory->tapped_key == key && since(at, memory->tapped_at) < time;
 }
 
-/* Did KEY go down among the waiting events before INDEX? */
-static bool pressed_before(struct uvk_queue *queue, uint8_t index, uint8_t key)
+/* Did the key of EVENT, a release, go down while it waited behind the first event? */
+static bool pressed_before(struct uvk_queue *queue, const struct uvk_event *event)
 {
-    for (uint8_t i = 1; i < index; i++) {
-        const struct uvk_event *event = uvk_queue_at(queue, i);
-        if (event->down && event->key == key) {
+    struct uvk_event *at = uvk_queue_at(queue, 0);
+
+    for (at = uvk_queue_next(queue, at); at != event; at = uvk_queue_next(queue, at)) {
+        if (at->down && at->key == event->key) {
             return true;
         }
     }
@@ -41,11 +42,9 @@ static bool pressed_before(struct uvk_queue *queue, uint8_t index, uint8_t key)
 }
 
 /* What one waiting event says about the undecided KEY; UVK_WHY_PLAIN: nothing. */
-static enum uvk_reason ask_event(struct uvk_queue *queue, uint8_t index, uint8_t key,
-                                 uint8_t flags)
+static enum uvk_reason ask_event(struct uvk_queue *queue, const struct uvk_event *event,
+                                 uint8_t key, uint8_t flags)
 {
-    const struct uvk_event *event = uvk_queue_at(queue, index);
-
     if (event->key == key) {
         return event->down ? UVK_WHY_PLAIN : UVK_WHY_UP;
     }
@@ -54,9 +53,8 @@ static enum uvk_reason ask_event(struct uvk_queue *queue, uint8_t index, uint8_t
                : (flags & UVK_FEEL_TAP_PRESS) ? UVK_WHY_OTHER
                                               : UVK_WHY_PLAIN;
     }
-    return (flags & UVK_FEEL_ON_NESTED) && pressed_before(queue, index, event->key)
-               ? UVK_WHY_NESTED
-               : UVK_WHY_PLAIN;
+    return (flags & UVK_FEEL_ON_NESTED) && pressed_before(queue, event) ? UVK_WHY_NESTED
+                                                                        : UVK_WHY_PLAIN;
 }
 
 /* The waiting events in order, as far as they came before the time was over. */
@@ -64,14 +62,15 @@ static enum uvk_reason ask_events(struct uvk_engine *engine, const struct uvk_fe
                                   struct uvk_decision *decision)
 {
     struct uvk_queue *queue = &engine->queue;
+    struct uvk_event *event = uvk_queue_at(queue, 0);
 
-    for (uint8_t i = 1; i < queue->count; i++) {
-        const struct uvk_event *event = uvk_queue_at(queue, i);
+    for (uint8_t left = queue->count; left > 1; left--) {
         enum uvk_reason reason;
+        event = uvk_queue_next(queue, event);
         if (since(event->at, decision->pressed) >= feel->hold_after) {
             break;
         }
-        reason = ask_event(queue, i, decision->key, feel->flags);
+        reason = ask_event(queue, event, decision->key, feel->flags);
         if (reason != UVK_WHY_PLAIN) {
             decision->decided = event->at;
             decision->cause = reason == UVK_WHY_UP ? UVK_NO_KEY : event->key;

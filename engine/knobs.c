@@ -62,9 +62,9 @@ static bool push_step(struct uvk_engine *engine, uint8_t key)
     if (engine->queue.count + 2u > UVK_QUEUE) {
         return false;
     }
-    (void)uvk_queue_push(&engine->queue, event);
+    (void)uvk_queue_push(&engine->queue, &event);
     event.down = false;
-    return uvk_queue_push(&engine->queue, event);
+    return uvk_queue_push(&engine->queue, &event);
 }
 
 /* Steps that find no room in the queue stay owed, up to what a byte can count. */

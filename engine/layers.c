@@ -38,28 +38,33 @@ void uvk_layers_off(struct uvk_layers *layers, uint8_t layer)
     }
 }
 
-static bool is_held(const struct uvk_holds *holds, uint8_t layer)
+/* Layers that something keeps on, other than a `when`: a bit each. */
+struct kept {
+    uint8_t bits[(UVK_MAX_LAYERS + 7) / 8];
+};
+
+static bool is_kept(const struct kept *kept, uint8_t layer)
 {
-    for (uint8_t i = 0; i < holds->count; i++) {
-        uvk_action action = holds->list[i].action;
-        if (uvk_action_kind(action) == UVK_LAYER && uvk_action_low(action) == layer &&
-            (uvk_action_high(action) == UVK_LAYER_WHILE ||
-             uvk_action_high(action) == UVK_LAYER_ONCE)) {
-            return true;
-        }
-    }
-    return false;
+    return (kept->bits[layer >> 3] & uvk_bit(layer)) != 0;
 }
 
-/* Does anything keep LAYER on, other than a `when`? */
-static bool is_kept(const struct uvk_engine *engine, uint8_t layer)
+static struct kept find_kept(const struct uvk_engine *engine)
 {
-#if UVK_USE_STICKY
-    if (uvk_sticky_keeps(engine, layer)) {
-        return true;
+    const struct uvk_hold *hold = engine->holds.list;
+    struct kept kept = {{0}};
+
+    for (uint8_t left = engine->holds.count; left > 0; left--, hold++) {
+        uvk_action action = hold->action;
+        if (uvk_action_kind(action) == UVK_LAYER &&
+            (uvk_action_high(action) == UVK_LAYER_WHILE ||
+             uvk_action_high(action) == UVK_LAYER_ONCE)) {
+            kept.bits[uvk_action_low(action) >> 3] |= uvk_bit(uvk_action_low(action));
+        }
     }
+#if UVK_USE_STICKY
+    uvk_sticky_keep(engine, kept.bits);
 #endif
-    return is_held(&engine->holds, layer);
+    return kept;
 }
 
 #if UVK_USE_WHENS
@@ -81,7 +86,7 @@ static uint8_t when_of(const struct uvk_image *image, uint8_t layer, uint8_t *a,
 #endif
 
 /* Should LAYER, which is on, stay on? */
-static bool stays(const struct uvk_engine *engine, uint8_t layer)
+static bool stays(const struct uvk_engine *engine, const struct kept *kept, uint8_t layer)
 {
 #if UVK_USE_WHENS
     uint8_t a;
@@ -90,15 +95,16 @@ static bool stays(const struct uvk_engine *engine, uint8_t layer)
         return is_on(&engine->layers, a) && is_on(&engine->layers, b);
     }
 #endif
-    return is_kept(engine, layer);
+    (void)engine;
+    return is_kept(kept, layer);
 }
 
 /* One layer that should not be on goes off. False: there is none. */
-static bool switch_one_off(struct uvk_engine *engine)
+static bool switch_one_off(struct uvk_engine *engine, const struct kept *kept)
 {
     for (uint8_t place = 1; place < engine->layers.count; place++) {
         uint8_t layer = engine->layers.order[place];
-        if (!stays(engine, layer)) {
+        if (!stays(engine, kept, layer)) {
             uvk_layers_off(&engine->layers, layer);
             return true;
         }
@@ -127,7 +133,10 @@ static bool switch_one_on(struct uvk_engine *engine)
 void uvk_layers_settle(struct uvk_engine *engine)
 {
     /* each round switches one layer; none is switched back, so the rounds end */
-    while (switch_one_off(engine)) {
+    if (engine->layers.count > 1) {
+        struct kept kept = find_kept(engine);
+        while (switch_one_off(engine, &kept)) {
+        }
     }
 #if UVK_USE_WHENS
     while (switch_one_on(engine)) {

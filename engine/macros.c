@@ -10,22 +10,12 @@ static void run_from(struct uvk_engine *engine, uint16_t row)
     engine->macro.row = row;
 }
 
-/* Remember the release part of the macro at ROW, if it has one, until KEY comes up. */
-static void keep_release_part(struct uvk_engine *engine, uint16_t row, uint8_t key)
+/* Remember where the release part is, until KEY comes up. */
+static void keep_release_part(struct uvk_running *macro, uint16_t row, uint8_t key)
 {
-    struct uvk_running *macro = &engine->macro;
-    uint8_t op;
-
-    while ((op = uvk_image_step(&engine->image, row).op) != UVK_OP_END &&
-           op != UVK_OP_RELEASE_PART) {
-        row++;
-    }
-    if (op == UVK_OP_END) {
-        return;
-    }
     for (uint8_t i = 0; i < UVK_MACRO_HOLDS; i++) {
         if (macro->release[i] == 0) {
-            macro->release[i] = (uint16_t)(row + 1);
+            macro->release[i] = row;
             macro->key[i] = key;
             return;
         }
@@ -34,7 +24,12 @@ static void keep_release_part(struct uvk_engine *engine, uint16_t row, uint8_t k
 
 void uvk_macro_start(struct uvk_engine *engine, uint16_t row, uint8_t key)
 {
-    keep_release_part(engine, row, key);
+    struct uvk_macro_step first = uvk_image_step(&engine->image, row);
+
+    if (first.op == UVK_OP_RELEASE_PART && first.operand != 0) {
+        keep_release_part(&engine->macro, first.operand, key);
+        row++;
+    }
     run_from(engine, row);
 }
 

@@ -24,10 +24,23 @@ uvk_bits uvk_debounce_line(struct uvk_debounce *debounce, uint8_t line, uint8_t 
                            uvk_bits closed, uint16_t now, uint8_t window);
 void uvk_debounce_accept(struct uvk_debounce *debounce, uint8_t line, uvk_bits bit);
 
+/* A bit by its number, modulo 8: a small chip shifts one place at a time. */
+static inline uint8_t uvk_bit(uint8_t number)
+{
+    extern const UVK_ROM uint8_t uvk_bits_of_a_byte[8]; /* queue.c */
+
+    return uvk_bits_of_a_byte[number & 7u];
+}
+
 /* queue.c: events in order. Push answers false when there is no room; there is no event at
  * an INDEX beyond the last, then At answers NULL. */
-bool uvk_queue_push(struct uvk_queue *queue, struct uvk_event event);
+bool uvk_queue_push(struct uvk_queue *queue, const struct uvk_event *event);
 struct uvk_event *uvk_queue_at(struct uvk_queue *queue, uint8_t index);
+/* The place behind EVENT; going through many is cheaper than asking for each. */
+static inline struct uvk_event *uvk_queue_next(struct uvk_queue *queue, struct uvk_event *event)
+{
+    return event == &queue->events[UVK_QUEUE - 1] ? queue->events : event + 1;
+}
 void uvk_queue_drop(struct uvk_queue *queue);
 void uvk_queue_remove(struct uvk_queue *queue, uint8_t index);
 
@@ -93,10 +106,12 @@ void uvk_action_let_go(struct uvk_engine *engine, uint8_t key, uvk_action action
 /* sticky.c: what outlives its key: toggled and `once` layers and modifiers. */
 void uvk_sticky_down(struct uvk_engine *engine, uvk_action action);
 void uvk_sticky_up(struct uvk_engine *engine, const struct uvk_hold *hold);
-/* HOLD is about to begin: it takes the waiting modifiers along, and ends the waiting. */
-void uvk_sticky_take(struct uvk_engine *engine, struct uvk_hold *hold);
+/* HOLD is about to begin: it takes the waiting modifiers along, and ends the waiting. True:
+ * a layer waited, and goes off now. */
+bool uvk_sticky_take(struct uvk_engine *engine, struct uvk_hold *hold);
 void uvk_sticky_expire(struct uvk_engine *engine);
-bool uvk_sticky_keeps(const struct uvk_engine *engine, uint8_t layer);
+/* Add the layers that it keeps on to LAYERS, a bit each. */
+void uvk_sticky_keep(const struct uvk_engine *engine, uint8_t *layers);
 uint8_t uvk_sticky_mods(const struct uvk_engine *engine, uint8_t mods);
 /* Switch off the layers that nothing keeps on, then those that follow from others. */
 void uvk_layers_settle(struct uvk_engine *engine);

@@ -6,12 +6,14 @@ static uint8_t wrap(uint8_t index)
     return index >= UVK_QUEUE ? (uint8_t)(index - UVK_QUEUE) : index;
 }
 
-bool uvk_queue_push(struct uvk_queue *queue, struct uvk_event event)
+const UVK_ROM uint8_t uvk_bits_of_a_byte[8] = {1, 2, 4, 8, 16, 32, 64, 128};
+
+bool uvk_queue_push(struct uvk_queue *queue, const struct uvk_event *event)
 {
     if (queue->count == UVK_QUEUE) {
         return false;
     }
-    queue->events[wrap((uint8_t)(queue->first + queue->count))] = event;
+    queue->events[wrap((uint8_t)(queue->first + queue->count))] = *event;
     queue->count++;
     return true;
 }
@@ -29,8 +31,12 @@ void uvk_queue_drop(struct uvk_queue *queue)
 
 void uvk_queue_remove(struct uvk_queue *queue, uint8_t index)
 {
+    struct uvk_event *event = uvk_queue_at(queue, index);
+
     for (; index + 1 < queue->count; index++) {
-        *uvk_queue_at(queue, index) = *uvk_queue_at(queue, (uint8_t)(index + 1));
+        struct uvk_event *next = uvk_queue_next(queue, event);
+        *event = *next;
+        event = next;
     }
     queue->count--;
 }

@@ -1,5 +1,8 @@
 /* reports.c - what the host should know, and getting it there in order. */
 #include "parts.h"
+#ifdef __AVR__
+#pragma GCC optimize("O2") /* part of every pass: speed is worth the few bytes */
+#endif
 #include "uvrek/port.h"
 
 #include <string.h>
@@ -15,7 +18,7 @@ static void mark(struct uvk_reports *reports, enum uvk_report report)
 
 static void set_usage(uint8_t *bitmap, uint8_t usage)
 {
-    bitmap[usage >> 3] = (uint8_t)(bitmap[usage >> 3] | (1u << (usage & 7u)));
+    bitmap[usage >> 3] |= uvk_bit(usage);
 }
 
 /* What everything that is held adds up to. */

@@ -1,15 +1,18 @@
 /* scan.c - read the matrix line by line and queue what changed. */
 #include "parts.h"
+#ifdef __AVR__
+#pragma GCC optimize("O2") /* part of every pass: speed is worth the few bytes */
+#endif
 #include "uvrek/port.h"
 
 /* False: there is no room. */
-static bool push(struct uvk_engine *engine, struct uvk_event event)
+static bool push(struct uvk_engine *engine, struct uvk_event *event)
 {
     if (engine->queue.count == UVK_QUEUE) {
         return false;
     }
 #if UVK_USE_COMBOS
-    if (!event.down && !uvk_combos_release(engine, &event)) {
+    if (!event->down && !uvk_combos_release(engine, event)) {
         return true;
     }
 #endif
@@ -29,7 +32,7 @@ static void queue_flips(struct uvk_engine *engine, uint8_t line, uvk_bits flips)
         uint8_t key = uvk_image_key_at(&engine->image, line, sense);
         struct uvk_event event = {
             .at = engine->now, .key = key, .down = !(engine->debounce.down[line] & bit)};
-        if (key == UVK_NO_KEY || !engine->scanned || push(engine, event)) {
+        if (key == UVK_NO_KEY || !engine->scanned || push(engine, &event)) {
             uvk_debounce_accept(&engine->debounce, line, bit);
         }
     }

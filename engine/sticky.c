@@ -7,12 +7,12 @@
 
 static bool bit_of(const uint8_t *bits, uint8_t index)
 {
-    return (bits[index >> 3] & (uint8_t)(1u << (index & 7u))) != 0;
+    return (bits[index >> 3] & uvk_bit(index)) != 0;
 }
 
 static void flip_bit(uint8_t *bits, uint8_t index)
 {
-    bits[index >> 3] = (uint8_t)(bits[index >> 3] ^ (1u << (index & 7u)));
+    bits[index >> 3] ^= uvk_bit(index);
 }
 
 /* Switch off all layers but the first, then LAYER on. Keys that hold a layer lose it. */
@@ -92,22 +92,33 @@ static bool is_used_by(uvk_action action)
     }
 }
 
-void uvk_sticky_take(struct uvk_engine *engine, struct uvk_hold *hold)
+/* Another key is pressed: a `once` key that is down will not become sticky any more. */
+static void stale(struct uvk_engine *engine)
 {
-    struct uvk_sticky *sticky = &engine->sticky;
-
-    hold->fresh = true;
-    if (is_once(hold->action)) {
-        return;
-    }
-    for (uint8_t i = 0; i < engine->holds.count; i++) {
+    for (uint8_t i = 0; engine->sticky.fresh && i < engine->holds.count; i++) {
         engine->holds.list[i].fresh = false;
     }
+    engine->sticky.fresh = false;
+}
+
+bool uvk_sticky_take(struct uvk_engine *engine, struct uvk_hold *hold)
+{
+    struct uvk_sticky *sticky = &engine->sticky;
+    bool ends = false;
+
+    if (is_once(hold->action)) {
+        hold->fresh = true;
+        sticky->fresh = true;
+        return false;
+    }
+    stale(engine);
     if (is_used_by(hold->action)) {
+        ends = sticky->layer != 0;
         hold->mods |= sticky->mods;
         sticky->mods = 0;
         sticky->layer = 0;
     }
+    return ends;
 }
 
 void uvk_sticky_expire(struct uvk_engine *engine)
@@ -123,9 +134,14 @@ void uvk_sticky_expire(struct uvk_engine *engine)
     }
 }
 
-bool uvk_sticky_keeps(const struct uvk_engine *engine, uint8_t layer)
+void uvk_sticky_keep(const struct uvk_engine *engine, uint8_t *layers)
 {
-    return engine->sticky.layer == layer || bit_of(engine->sticky.layers, layer);
+    uint8_t once = engine->sticky.layer;
+
+    for (uint8_t i = 0; i < sizeof engine->sticky.layers; i++) {
+        layers[i] |= engine->sticky.layers[i];
+    }
+    layers[once >> 3] |= uvk_bit(once); /* 0 is the first layer, which is on anyway */
 }
 
 uint8_t uvk_sticky_mods(const struct uvk_engine *engine, uint8_t mods)

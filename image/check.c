@@ -108,7 +108,7 @@ static bool switches_are_valid(const struct uvk_image *image)
     uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_SWITCHES];
     uint16_t count = (uint16_t)(image->lines * image->senses);
     uint8_t switches = (uint8_t)(image->keys - 2u * image->rows[UVK_TABLE_KNOBS]);
-    uint8_t seen[(UVK_KEYS_MAX + 7) / 8] = {0};
+    uint8_t seen[(UVK_MAX_KEYS + 7) / 8] = {0};
 
     for (; count > 0; count--, at++) {
         uint8_t bit = (uint8_t)(1u << (*at & 7u));
@@ -160,10 +160,12 @@ static bool cells_are_valid(const struct uvk_image *image)
 
 static bool chords_are_valid(const struct uvk_image *image)
 {
+    if (!UVK_USE_CHORDS) {
+        return image->rows[UVK_TABLE_CHORDS] == 0;
+    }
     for (uint16_t row = 0; row < image->rows[UVK_TABLE_CHORDS]; row++) {
         uint8_t mods;
-        if (!UVK_USE_CHORDS ||
-            !action_is_valid(image, uvk_image_chord(image, row, &mods), IN_CHORD)) {
+        if (!action_is_valid(image, uvk_image_chord(image, row, &mods), IN_CHORD)) {
             return false;
         }
     }
@@ -172,12 +174,15 @@ static bool chords_are_valid(const struct uvk_image *image)
 
 static bool holds_are_valid(const struct uvk_image *image)
 {
+    if (!UVK_USE_HOLDS) {
+        return image->rows[UVK_TABLE_HOLDS] == 0;
+    }
     for (uint16_t row = 0; row < image->rows[UVK_TABLE_HOLDS]; row++) {
         uvk_action tap;
         uint8_t feel;
         uvk_action held = uvk_image_hold(image, row, &tap, &feel);
-        if (!UVK_USE_HOLDS || !action_is_valid(image, held, IN_HOLD) ||
-            !action_is_valid(image, tap, IN_HOLD) || feel >= image->rows[UVK_TABLE_FEELS]) {
+        if (!action_is_valid(image, held, IN_HOLD) || !action_is_valid(image, tap, IN_HOLD) ||
+            feel >= image->rows[UVK_TABLE_FEELS]) {
             return false;
         }
     }
@@ -186,8 +191,8 @@ static bool holds_are_valid(const struct uvk_image *image)
 
 static bool feels_are_valid(const struct uvk_image *image)
 {
-    if (image->rows[UVK_TABLE_FEELS] > (UVK_USE_HOLDS ? 255 : 0)) {
-        return false;
+    if (!UVK_USE_HOLDS || image->rows[UVK_TABLE_FEELS] > 255) {
+        return image->rows[UVK_TABLE_FEELS] == 0;
     }
     for (uint8_t row = 0; row < image->rows[UVK_TABLE_FEELS]; row++) {
         struct uvk_feel feel = uvk_image_feel(image, row);
@@ -223,8 +228,8 @@ static bool dances_are_valid(const struct uvk_image *image)
 
 static bool whens_are_valid(const struct uvk_image *image)
 {
-    if (image->rows[UVK_TABLE_WHENS] > (UVK_USE_WHENS ? 254 : 0)) {
-        return false;
+    if (!UVK_USE_WHENS || image->rows[UVK_TABLE_WHENS] > 254) {
+        return image->rows[UVK_TABLE_WHENS] == 0;
     }
     for (uint8_t row = 0; row < image->rows[UVK_TABLE_WHENS]; row++) {
         uint8_t a;
@@ -268,8 +273,8 @@ static bool combo_is_valid(const struct uvk_image *image, const struct uvk_combo
 
 static bool combos_are_valid(const struct uvk_image *image)
 {
-    if (image->rows[UVK_TABLE_COMBOS] > (UVK_USE_COMBOS ? 255 : 0)) {
-        return false;
+    if (!UVK_USE_COMBOS || image->rows[UVK_TABLE_COMBOS] > 255) {
+        return image->rows[UVK_TABLE_COMBOS] == 0;
     }
     for (uint8_t row = 0; row < image->rows[UVK_TABLE_COMBOS]; row++) {
         struct uvk_combo combo = uvk_image_combo(image, row);
@@ -277,14 +282,17 @@ static bool combos_are_valid(const struct uvk_image *image)
             return false;
         }
     }
-    return UVK_USE_COMBOS || UVK_USE_LEADER || image->rows[UVK_TABLE_PARTS] == 0;
+    return true;
 }
 
 static bool sequences_are_valid(const struct uvk_image *image)
 {
+    if (!UVK_USE_LEADER) {
+        return image->rows[UVK_TABLE_SEQUENCES] == 0;
+    }
     for (uint16_t row = 0; row < image->rows[UVK_TABLE_SEQUENCES]; row++) {
         struct uvk_sequence sequence = uvk_image_sequence(image, row);
-        if (!UVK_USE_LEADER || sequence.keys == 0 || sequence.keys > UVK_SEQUENCE_KEYS_MAX ||
+        if (sequence.keys == 0 || sequence.keys > UVK_SEQUENCE_KEYS_MAX ||
             !result_is_valid(image, sequence.action) ||
             !parts_are_valid(image, sequence.first, sequence.keys, image->keys)) {
             return false;
@@ -297,8 +305,9 @@ static bool step_is_valid(const struct uvk_image *image, const struct uvk_macro_
 {
     switch (step->op) {
     case UVK_OP_END:
-    case UVK_OP_RELEASE_PART:
         return step->operand == 0;
+    case UVK_OP_RELEASE_PART:
+        return macro_begins(image, step->operand);
     case UVK_OP_PRESS:
     case UVK_OP_RELEASE:
         return action_is_valid(image, step->operand, IN_STEP);
@@ -314,9 +323,12 @@ static bool steps_are_valid(const struct uvk_image *image)
 {
     struct uvk_macro_step step = {UVK_OP_END, 0};
 
+    if (!UVK_USE_MACROS) {
+        return image->rows[UVK_TABLE_STEPS] == 0;
+    }
     for (uint16_t row = 0; row < image->rows[UVK_TABLE_STEPS]; row++) {
         step = uvk_image_step(image, row);
-        if (!UVK_USE_MACROS || !step_is_valid(image, &step)) {
+        if (!step_is_valid(image, &step)) {
             return false;
         }
     }
@@ -328,6 +340,9 @@ static bool knobs_are_valid(const struct uvk_image *image)
 {
     uint16_t count = image->rows[UVK_TABLE_KNOBS];
 
+    if (UVK_MAX_KNOBS == 0) {
+        return count == 0;
+    }
     if (count > UVK_MAX_KNOBS || 2u * count > image->keys) {
         return false;
     }

@@ -196,6 +196,16 @@ static void add_step(struct lowering *lowering, enum uvk_macro_op op, uint16_t o
     g_array_append_val(lowering->steps, step);
 }
 
+static unsigned count_acts(const struct uvk_macro_act *act)
+{
+    unsigned count = 0;
+
+    for (; act != NULL; act = act->next) {
+        count++;
+    }
+    return count;
+}
+
 static void lower_acts(struct lowering *lowering, const struct uvk_macro_act *act)
 {
     for (; act != NULL; act = act->next) {
@@ -215,12 +225,16 @@ static void lower_macros(struct lowering *lowering)
     for (unsigned i = 0; i < keymap->macro_count; i++) {
         const struct uvk_macro_text *macro = &keymap->macros[i];
         lowering->macros[i] = lowering->steps->len;
-        lower_acts(lowering, macro->pressed);
         if (macro->released != NULL) {
-            add_step(lowering, UVK_OP_RELEASE_PART, 0);
-            lower_acts(lowering, macro->released);
+            add_step(lowering, UVK_OP_RELEASE_PART,
+                     (uint16_t)(lowering->steps->len + 2 + count_acts(macro->pressed)));
         }
+        lower_acts(lowering, macro->pressed);
         add_step(lowering, UVK_OP_END, 0);
+        if (macro->released != NULL) {
+            lower_acts(lowering, macro->released);
+            add_step(lowering, UVK_OP_END, 0);
+        }
     }
 }
 

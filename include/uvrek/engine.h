@@ -74,7 +74,7 @@ struct uvk_hold {
     uvk_action action; /* neither CHORD nor HOLD: resolved when the key went down */
     uint8_t mods;      /* modifiers that it holds, eight report bits */
     uint8_t key;
-    bool fresh; /* nothing else was pressed since: a `once` key may still become sticky */
+    bool fresh; /* a `once` that may still become sticky: nothing else was pressed since */
 };
 
 struct uvk_holds {
@@ -187,6 +187,9 @@ struct uvk_pointer {
 /* A combo that has fired, until the last of its keys is up. */
 struct uvk_fired {
     uint8_t row;
+    uint8_t keys;   /* how many it has */
+    uint16_t first; /* where they stand, see struct uvk_combo */
+    bool last_up;
     uint8_t down; /* its keys that are still down, a bit each; 0: this slot is free */
     bool over;    /* its action has ended */
 };
@@ -199,7 +202,7 @@ struct uvk_running {
     uint16_t row;   /* the next step */
     uint16_t until; /* ms: waiting till then */
     bool waits;
-    uint16_t release[UVK_MACRO_HOLDS]; /* rows of release parts, of keys that are down */
+    uint16_t release[UVK_MACRO_HOLDS]; /* rows of release parts, of keys that are down; 0 */
     uint8_t key[UVK_MACRO_HOLDS];      /* those keys; UVK_NO_KEY: free */
 };
 #endif
@@ -211,6 +214,7 @@ struct uvk_sticky {
     uint16_t since;                           /* when the latest of them began to wait */
     uint8_t toggled;                          /* modifiers that stay down */
     uint8_t blocked;                          /* modifiers that do not reach the host */
+    bool fresh;                               /* a hold may be fresh */
     uint8_t layers[(UVK_MAX_LAYERS + 7) / 8]; /* toggled on */
 };
 #endif

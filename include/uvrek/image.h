@@ -129,11 +129,11 @@ struct uvk_combo {
 struct uvk_combo uvk_image_combo(const struct uvk_image *image, uint8_t row);
 uint8_t uvk_image_part(const struct uvk_image *image, uint16_t row);
 
-/* A macro is a run of steps. It ends with UVK_OP_END; the steps behind an
- * UVK_OP_RELEASE_PART, up to the END, are done when the key comes up. */
+/* A macro is a run of steps up to an UVK_OP_END. If it has a part that is done when the key
+ * comes up, that is a run of its own, and the first step says where it begins. */
 enum uvk_macro_op {
     UVK_OP_END = 0,
-    UVK_OP_RELEASE_PART = 1,
+    UVK_OP_RELEASE_PART = 1, /* operand: row of the first step of the release part */
     UVK_OP_PRESS = 2,   /* operand: action word; not a layer, a tap-hold or a macro */
     UVK_OP_RELEASE = 3, /* operand: the same */
     UVK_OP_WAIT = 4     /* operand: milliseconds, 0..30000 */

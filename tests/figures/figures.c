@@ -36,7 +36,11 @@ static const char *const cells[] = {"a",         "b",
                                     "--",        "ctrl+right-alt+x",
                                     "f/shift",   "j/ctrl ~calm",
                                     "once:alt",  "toggle:shift",
-                                    "block:gui", "once:n2"};
+                                    "block:gui", "once:n2",
+                                    "spin",      "leader",
+                                    "point-up",  "point-right",
+                                    "pace-slow", "block:caps-lock",
+                                    "greet"};
 
 /* 8 x 8 keys and LAYERS layers with every kind of cell there is. */
 static char *large_text(unsigned layers)
@@ -44,16 +48,23 @@ static char *large_text(unsigned layers)
     GString *text =
         g_string_new("board big { title \"Figures\"; chip atmega32u4\n matrix { rows B0 "
                      "B1 B2 B3 B4 B5 B6 B7; cols F0 F1 F4 F5 F6 F7 D4 D6; flow "
-                     "col->row }\n keys {\n");
+                     "col->row }\n knob jog { pins D0 D1 }\n keys {\n");
 
     for (int key = 0; key < 64; key++) {
-        g_string_append_printf(text, " r%dc%d%s", key / 8, key % 8, key % 8 == 7 ? "\n" : "");
+        g_string_append_printf(text, " r%dc%d%s", key / 8, key % 8,
+                               key == 63      ? "=jog\n"
+                               : key % 8 == 7 ? "\n"
+                                              : "");
     }
-    g_string_append(text, "} }\nkeymap k {\n feel calm { decide on-nested; streak 120ms }\n"
-                          " macro greet { type \"Good evening,\\n\"; wait 50ms; tap ctrl+s; "
-                          "on-release { tap esc } }\n"
-                          " combo r7c0+r7c1 -> greet\n combo r7c2+r7c3+r7c4 -> n2/tab\n"
-                          " combo r7c5+r7c6 -> ctrl { until last-up }\n");
+    g_string_append(text,
+                    "} }\nkeymap k {\n feel calm { decide on-nested; streak 120ms }\n"
+                    " macro greet { type \"Good evening,\\n\"; wait 50ms; tap ctrl+s; "
+                    "on-release { tap esc } }\n"
+                    " dance spin { tap -> 1; hold -> f1; tap tap -> f11; tap hold -> ctrl+1 }\n"
+                    " leader { r0c1 r0c2 -> greet; r0c2 -> n2; r0c3 r0c4 r0c5 -> spin }\n"
+                    " long-press { digits symbols }\n"
+                    " combo r7c0+r7c1 -> greet\n combo r7c2+r7c3+r7c4 -> n2/tab\n"
+                    " combo r7c5+r7c6 -> ctrl { until last-up }\n");
     for (unsigned layer = 0; layer < layers; layer++) {
         g_string_append_printf(text, "layer n%u%s {\n", layer, layer == 7 ? " when n1+n2" : "");
         for (unsigned key = 0; key < 64; key++) {
@@ -69,7 +80,7 @@ static char *large_text(unsigned layers)
             }
             g_string_append(text, key % 8 == 7 ? "\n" : "");
         }
-        g_string_append(text, "}\n");
+        g_string_append_printf(text, " knob jog wheel-up %s\n}\n", layer == 0 ? "spin" : ".");
     }
     g_string_append(text, "}\n");
     return g_string_free(text, FALSE);
@@ -139,6 +150,9 @@ static void measure_chip(const struct uvk_program *program, const struct uvk_fir
         unsigned key = (unsigned)g_rand_int_range(random, 0, (gint)keys);
         if (program->keymap->layers[0].cells[key].kind == UVK_VALUE_BOARD) {
             continue;
+        }
+        if (program->board->knob_count > 0 && event % 16 == 0) {
+            (void)uvk_rig_turn(rig, 0, event % 32 == 0 ? 1 : -2);
         }
         down[key] = !down[key];
         uvk_rig_press(rig, key, down[key]);
