@@ -24,7 +24,8 @@ struct uvk_host {
     uint8_t mods;
     int open_mod[8]; /* index into presses of a modifier that is alone so far, or -1 */
     struct uvk_movement pointer, wheel;
-    GArray *times; /* of uint64_t: of each report */
+    GArray *times;   /* of uint64_t: of each report */
+    GArray *notices; /* of struct uvk_notice */
     unsigned reports;
     uint64_t latest;
 };
@@ -38,6 +39,7 @@ struct uvk_host *uvk_host_new(const struct uvk_layout *layout)
     host->presses = g_array_new(FALSE, TRUE, sizeof(struct uvk_press));
     host->held = g_array_new(FALSE, TRUE, sizeof(struct uvk_press));
     host->times = g_array_new(FALSE, TRUE, sizeof(uint64_t));
+    host->notices = g_array_new(FALSE, TRUE, sizeof(struct uvk_notice));
     for (unsigned i = 0; i < UVK_HOST_INTERFACES; i++) {
         host->down[i] = g_array_new(FALSE, TRUE, sizeof(guint));
     }
@@ -59,6 +61,7 @@ void uvk_host_free(struct uvk_host *host)
     g_array_free(host->presses, TRUE);
     g_array_free(host->held, TRUE);
     g_array_free(host->times, TRUE);
+    g_array_free(host->notices, TRUE);
     g_free(host);
 }
 
@@ -83,6 +86,30 @@ static bool is_mod(uint16_t page, uint16_t usage)
     return page == PAGE_KEYBOARD && usage >= FIRST_MOD && usage <= LAST_MOD;
 }
 
+static void notice(struct uvk_host *host, enum uvk_notice_kind kind, uint16_t page,
+                   uint16_t usage, int by)
+{
+    struct uvk_notice notice = {
+        .time = host->latest, .kind = kind, .page = page, .usage = usage, .by = by};
+
+    notice.mods = host->mods;
+    g_array_append_val(host->notices, notice);
+}
+
+/* A key of the keyboard page: what text comes of it. */
+static void type(struct uvk_host *host, uint16_t usage, bool down)
+{
+    gsize before = host->text->len;
+
+    uvk_typist_key(host->typist, (uint8_t)usage, down, host->text);
+    for (const char *at = host->text->str + before; *at != '\0'; at = g_utf8_next_char(at)) {
+        struct uvk_notice *seen;
+        notice(host, UVK_NOTICE_TEXT, PAGE_KEYBOARD, usage, 0);
+        seen = &g_array_index(host->notices, struct uvk_notice, host->notices->len - 1);
+        memcpy(seen->text, at, (size_t)(g_utf8_next_char(at) - at));
+    }
+}
+
 /* Nothing that is down now stood alone any more. */
 static void not_alone(struct uvk_host *host)
 {
@@ -97,6 +124,7 @@ static void press(struct uvk_host *host, uint16_t page, uint16_t usage)
 {
     struct uvk_press press = {host->latest, page, usage, host->mods, false};
 
+    notice(host, UVK_NOTICE_PRESS, page, usage, 0);
     if (is_mod(page, usage)) {
         unsigned bit = usage - FIRST_MOD;
         press.alone = true;
@@ -109,12 +137,13 @@ static void press(struct uvk_host *host, uint16_t page, uint16_t usage)
     }
     g_array_append_val(host->presses, press);
     if (page == PAGE_KEYBOARD) {
-        uvk_typist_key(host->typist, (uint8_t)usage, true, host->text);
+        type(host, usage, true);
     }
 }
 
 static void release(struct uvk_host *host, uint16_t page, uint16_t usage)
 {
+    notice(host, UVK_NOTICE_RELEASE, page, usage, 0);
     if (is_mod(page, usage)) {
         host->open_mod[usage - FIRST_MOD] = -1;
         host->mods &= (uint8_t) ~(1u << (usage - FIRST_MOD));
@@ -127,12 +156,15 @@ static void release(struct uvk_host *host, uint16_t page, uint16_t usage)
         }
     }
     if (page == PAGE_KEYBOARD) {
-        uvk_typist_key(host->typist, (uint8_t)usage, false, host->text);
+        type(host, usage, false);
     }
 }
 
 static void move(struct uvk_host *host, uint16_t page, uint16_t usage, int by)
 {
+    if (by != 0) {
+        notice(host, UVK_NOTICE_MOVE, page, usage, by);
+    }
     if (page == PAGE_CONSUMER && usage == USAGE_PAN) {
         host->wheel.x += by;
     } else if (page == PAGE_DESKTOP && usage == USAGE_X) {
@@ -328,6 +360,11 @@ struct uvk_movement uvk_host_take_pointer(struct uvk_host *host)
 struct uvk_movement uvk_host_take_wheel(struct uvk_host *host)
 {
     return take(&host->wheel);
+}
+
+const GArray *uvk_host_notices(const struct uvk_host *host)
+{
+    return host->notices;
 }
 
 bool uvk_host_report_since(const struct uvk_host *host, uint64_t time, uint64_t *when)

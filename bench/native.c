@@ -5,6 +5,13 @@
 
 #define PASS_US 1000u /* between scan passes, and between the host's polls */
 
+/* A decision, and when it took effect. */
+struct made {
+    struct uvk_decision decision;
+    uint64_t at; /* microseconds */
+    uint16_t engine_now;
+};
+
 struct native {
     struct uvk_rig rig;
     struct uvk_engine engine;
@@ -15,7 +22,7 @@ struct native {
     uint64_t next_pass;
     const uint8_t *image;
     uint16_t image_size;
-    GArray *decisions; /* of struct uvk_decision: all that the engine has made */
+    GArray *decisions; /* of struct made: all that the engine has decided */
     uint32_t traced;   /* of the engine's trace */
 };
 
@@ -99,7 +106,9 @@ static void collect_decisions(struct native *native)
     const struct uvk_trace *trace = &native->engine.trace;
 
     for (; native->traced < trace->count; native->traced++) {
-        g_array_append_val(native->decisions, trace->list[native->traced % UVK_TRACE]);
+        struct made made = {trace->list[native->traced % UVK_TRACE], native->rig.now,
+                            native->engine.now};
+        g_array_append_val(native->decisions, made);
     }
 }
 
@@ -163,75 +172,25 @@ static int64_t native_measure(struct uvk_rig *rig, const char *name)
     return -1;
 }
 
-/* The cell's words in the text say best what a key does. */
-static char *action_text(const struct uvk_program *program, const struct uvk_value *cell)
+/* The engine's milliseconds count from its start, and wrap. */
+static uint64_t rig_time(const struct made *made, uint16_t ms)
 {
-    const struct uvk_value *value = uvk_value_tap(cell);
-
-    if (value->kind == UVK_VALUE_LAYER) {
-        return g_strdup_printf("layer %s", program->keymap->layers[value->layer].name);
-    }
-    if (value->kind == UVK_VALUE_MACRO) {
-        return g_strdup(program->keymap->macros[value->macro].name);
-    }
-    return uvk_value_text(value);
+    return made->at - (uint16_t)(made->engine_now - ms) * (uint64_t)1000;
 }
 
-static char *key_text(const struct uvk_program *program, uint8_t key)
-{
-    const struct uvk_key_place *place;
-    char *tap;
-    char *text;
-
-    if (key >= UVK_SOURCE_COMBO) {
-        return g_strdup("a combo");
-    }
-    place = &program->board->keys[key];
-    tap = action_text(program, &program->keymap->layers[0].cells[key]);
-    text = g_strdup_printf("%s (r%uc%u)", tap, place->row, place->col);
-
-    g_free(tap);
-    return text;
-}
-
-static const char *const reasons[UVK_REASONS] = {
-    [UVK_WHY_PLAIN] = "",
-    [UVK_WHY_TIME] = "hold: still down after hold-after",
-    [UVK_WHY_UP] = "tap: came up in time",
-    [UVK_WHY_PRESS] = "hold: another key was pressed, ",
-    [UVK_WHY_NESTED] = "hold: another key was pressed and came up inside, ",
-    [UVK_WHY_STREAK] = "tap: typed in a streak",
-    [UVK_WHY_AGAIN] = "tap: again, quickly",
-    [UVK_WHY_ALONE] = "the tap is added: it was held in vain",
-    [UVK_WHY_COMBO] = "its keys were pressed together",
-    [UVK_WHY_OTHER] = "tap: another key was pressed, ",
-    [UVK_WHY_DANCE] = "so many taps: ",
-    [UVK_WHY_DANCE_HELD] = "so many taps, the last one held: ",
-    [UVK_WHY_LEADER] = "the last key of a leader sequence",
-    [UVK_WHY_FULL] = "hold: too many keys were waiting",
-};
-
-static void native_decisions(struct uvk_rig *rig, GPtrArray *lines)
+static void native_decisions(struct uvk_rig *rig, GArray *moments)
 {
     const struct native *native = (const struct native *)rig;
 
     for (guint i = 0; i < native->decisions->len; i++) {
-        const struct uvk_decision *decision =
-            &g_array_index(native->decisions, struct uvk_decision, i);
-        char *key = key_text(rig->program, decision->key);
-        char *cause = decision->cause != UVK_NO_KEY ? key_text(rig->program, decision->cause)
-                                                    : g_strdup("");
-        uint16_t after = (uint16_t)(decision->decided - decision->pressed);
-        GString *line = g_string_new(NULL);
-        g_string_printf(
-            line, "%6u ms  %s  %s%s", decision->pressed, key,
-            decision->reason == UVK_WHY_PLAIN ? "pressed" : reasons[decision->reason], cause);
-        if (after > 0) {
-            g_string_append_printf(line, ", after %u ms", after);
-        }
-        g_ptr_array_add(lines, g_string_free(line, FALSE));
-        g_free(key);
-        g_free(cause);
+        const struct made *made = &g_array_index(native->decisions, struct made, i);
+        struct uvk_moment moment = {.time = made->at,
+                                    .kind = UVK_MOMENT_DECISION,
+                                    .source = made->decision.key,
+                                    .since = rig_time(made, made->decision.pressed),
+                                    .decision = made->decision,
+                                    .text = decision_text(rig->program, &made->decision)};
+        g_array_append_val(moments, moment);
     }
 }
 
@@ -265,7 +224,7 @@ struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t 
         return NULL;
     }
     rig_init(&native->rig, &native_kind, program, options);
-    native->decisions = g_array_new(FALSE, TRUE, sizeof(struct uvk_decision));
+    native->decisions = g_array_new(FALSE, TRUE, sizeof(struct made));
     native->image = image;
     native->image_size = size;
     native->scan = uvk_board_scan(board);

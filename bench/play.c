@@ -372,8 +372,9 @@ int uvk_play_run(const struct uvk_program *program, struct uvk_rig *rig,
          step = step->next) {
         result = uvk_step_run(program, rig, step, outcome, error);
     }
+    outcome->start = start;
     outcome->time = uvk_rig_now(rig) - start;
-    outcome->decisions = uvk_rig_decisions(rig);
+    outcome->moments = uvk_rig_moments(rig);
     return result;
 }
 
@@ -381,7 +382,8 @@ void uvk_outcome_clear(struct uvk_outcome *outcome)
 {
     g_free(outcome->expected);
     g_free(outcome->got);
-    g_clear_pointer(&outcome->decisions, g_ptr_array_unref);
+    uvk_moments_free(outcome->moments);
+    outcome->moments = NULL;
     outcome->expected = NULL;
     outcome->got = NULL;
 }

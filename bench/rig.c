@@ -54,6 +54,7 @@ void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
     rig->silence = longest_silence(program->keymap);
     rig->host = uvk_host_new(program->keymap->layout);
     rig->changes = g_array_new(FALSE, TRUE, sizeof(struct contact_change));
+    rig->touches = g_array_new(FALSE, TRUE, sizeof(struct uvk_moment));
     rig->random = options->seed * 2654435761u | 1u;
 }
 
@@ -61,6 +62,7 @@ void rig_clear(struct uvk_rig *rig)
 {
     uvk_host_free(rig->host);
     g_array_free(rig->changes, TRUE);
+    g_array_free(rig->touches, TRUE);
 }
 
 static uint32_t random_below(struct uvk_rig *rig, uint32_t limit)
@@ -111,9 +113,18 @@ static void chatter(struct uvk_rig *rig, uint64_t start, unsigned key, bool down
     g_array_sort(rig->changes, by_time);
 }
 
+static void touch(struct uvk_rig *rig, uint64_t time, unsigned source, bool down)
+{
+    struct uvk_moment moment = {
+        .time = time, .kind = UVK_MOMENT_TOUCH, .source = source, .down = down};
+
+    g_array_append_val(rig->touches, moment);
+}
+
 void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down)
 {
     rig->touched = rig->now;
+    touch(rig, rig->now, key, down);
     forget_changes(rig, key);
     chatter(rig, rig->now * 1000u, key, down, rig->options.bounce);
 }
@@ -139,6 +150,9 @@ uint64_t uvk_rig_turn(struct uvk_rig *rig, unsigned knob, int detents)
         chatter(rig, (start + (uint64_t)i * UVK_PHASE_US) * 1000u, contact + second, closed,
                 bounce);
         rig->phases[knob] = (uint8_t)after;
+        if ((i + 1) % board->knobs[knob].detent == 0) {
+            touch(rig, start + (uint64_t)i * UVK_PHASE_US, contact + (detents > 0), true);
+        }
     }
     rig->turning[knob] = start + (uint64_t)count * UVK_PHASE_US;
     return rig->turning[knob] - rig->now;
@@ -256,16 +270,6 @@ void uvk_rig_suspend(struct uvk_rig *rig, bool suspended)
     if (rig->kind->suspend != NULL) {
         rig->kind->suspend(rig, suspended);
     }
-}
-
-GPtrArray *uvk_rig_decisions(struct uvk_rig *rig)
-{
-    GPtrArray *lines = g_ptr_array_new_with_free_func(g_free);
-
-    if (rig->kind->decisions != NULL) {
-        rig->kind->decisions(rig, lines);
-    }
-    return lines;
 }
 
 void uvk_rig_free(struct uvk_rig *rig)

@@ -20,7 +20,7 @@ struct rig_kind {
     enum uvk_transfer (*control)(struct uvk_rig *, const uint8_t setup[8], uint8_t *data,
                                  size_t *size);
     void (*suspend)(struct uvk_rig *, bool suspended);
-    void (*decisions)(struct uvk_rig *, GPtrArray *lines);
+    void (*decisions)(struct uvk_rig *, GArray *moments); /* adds UVK_MOMENT_DECISION */
     void (*free)(struct uvk_rig *);
 };
 
@@ -34,6 +34,7 @@ struct uvk_rig {
     uint64_t silence; /* microseconds for which the keymap may wait without a report */
     uint64_t touched; /* when a finger last did something */
     GArray *changes;  /* of struct contact_change, by time */
+    GArray *touches;  /* of struct uvk_moment, UVK_MOMENT_TOUCH */
     uint32_t random;
     uint8_t phases[UVK_KNOBS_MAX];   /* of each knob: how many changes from its start, mod 4 */
     uint64_t turning[UVK_KNOBS_MAX]; /* microseconds: till then it turns */
@@ -55,6 +56,9 @@ struct uvk_electric *rig_wire(const struct uvk_board *board, enum uvk_wiring wir
 
 /* How a switch really conducts, rows being A. */
 enum uvk_diode rig_diode(const struct uvk_board *board, enum uvk_wiring wiring);
+
+/* moments.c: why the engine decided so, as a person reads it; freed with g_free. */
+char *decision_text(const struct uvk_program *program, const struct uvk_decision *decision);
 
 /* enumerate.c: what the host does with a device that was just plugged in (USB 2.0, 9.1.2):
  * read its descriptors, configure it, describe its HID interfaces to the rig's host. The

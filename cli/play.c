@@ -1,20 +1,27 @@
 /* play.c - `uvrek play`: run the expectations, natively or on the chip's machine code. */
-#include "cli.h"
+#include "played.h"
+#include "typed.h"
 
-#include "uvrek/bench.h"
 #include "uvrek/firmware.h"
+#include "uvrek/sheet.h"
 
 #include <stdio.h>
+#include <string.h>
+
+struct options {
+    gboolean as_json, as_tap, on_chip, why;
+    gint seed;
+    char *only, *picture, *type;
+};
 
 struct playing {
+    const struct options *options;
     struct uvk_program *program;
-    struct uvk_rig_options options;
+    struct uvk_rig_options rig;
     uint8_t *image;
     uint16_t image_size;
     struct uvk_firmware *firmware; /* NULL: natively */
-    JsonBuilder *json;             /* NULL: for people */
-    bool why;                      /* print the decisions of every play */
-    unsigned count, failed;
+    struct played played;
 };
 
 /* Each play has a keyboard of its own, fresh from the box. */
@@ -23,83 +30,44 @@ static struct uvk_rig *new_rig(const struct playing *playing, GError **error)
     const struct uvk_firmware *firmware = playing->firmware;
 
     return firmware != NULL ? uvk_rig_chip(playing->program, firmware->code, firmware->size,
-                                           firmware->elf, &playing->options, error)
+                                           firmware->elf, &playing->rig, error)
                             : uvk_rig_native(playing->program, playing->image,
-                                             playing->image_size, &playing->options, error);
+                                             playing->image_size, &playing->rig, error);
 }
 
-/* The last decisions before the failure say most. */
-#define DECISIONS_SHOWN 8u
-
-static void print_decisions(const GPtrArray *decisions, guint most)
+static bool is_wanted(const struct playing *playing, const struct uvk_play *play)
 {
-    guint first = decisions->len > most ? decisions->len - most : 0;
+    const char *only = playing->options->only;
 
-    if (first > 0) {
-        printf("          ... the last %u decisions:\n", most);
-    }
-    if (first == 0 && decisions->len > 0) {
-        puts("          decisions:");
-    }
-    for (guint i = first; i < decisions->len; i++) {
-        printf("          %s\n", (char *)g_ptr_array_index(decisions, i));
-    }
+    return only == NULL || strstr(play->name, only) != NULL;
 }
 
-static void print_outcome(const struct uvk_outcome *outcome, bool why)
+static unsigned count_wanted(const struct playing *playing)
 {
-    const char *green = on_terminal() ? "\033[32m" : "";
-    const char *red = on_terminal() ? "\033[1;31m" : "";
-    const char *off = on_terminal() ? "\033[0m" : "";
-    struct uvk_position position;
+    unsigned count = 0;
 
-    if (outcome->failed == NULL) {
-        printf("%swell%s    %s (%u ms)\n", green, off, outcome->play->name,
-               (unsigned)(outcome->time / 1000));
-        if (why) {
-            print_decisions(outcome->decisions, G_MAXUINT);
-        }
-        return;
+    for (const struct uvk_play *play = playing->program->plays; play != NULL;
+         play = play->next) {
+        count += is_wanted(playing, play);
     }
-    position = uvk_place_position(outcome->failed->place);
-    printf("%sfailed%s  %s\n", red, off, outcome->play->name);
-    printf("        %s:%u:%u: after %u ms\n", outcome->failed->place.source->path,
-           position.line, position.column, (unsigned)(outcome->time / 1000));
-    printf("          expected %s\n          got      %s\n", outcome->expected, outcome->got);
-    print_decisions(outcome->decisions, why ? G_MAXUINT : DECISIONS_SHOWN);
-}
-
-static void outcome_to_json(JsonBuilder *json, const struct uvk_outcome *outcome)
-{
-    json_builder_begin_object(json);
-    json_member(json, "play", outcome->play->name);
-    json_flag(json, "well", outcome->failed == NULL);
-    json_number(json, "microseconds", (gint64)outcome->time);
-    if (outcome->failed != NULL) {
-        struct uvk_position position = uvk_place_position(outcome->failed->place);
-        json_member(json, "file", outcome->failed->place.source->path);
-        json_number(json, "line", position.line);
-        json_number(json, "column", position.column);
-        json_member(json, "expected", outcome->expected);
-        json_member(json, "got", outcome->got);
-    }
-    json_builder_end_object(json);
+    return count;
 }
 
 static bool play_one(struct playing *playing, const struct uvk_play *play, GError **error)
 {
+    struct played *played = &playing->played;
     struct uvk_outcome outcome = {.play = play};
     struct uvk_rig *rig = new_rig(playing, error);
     int result = rig != NULL ? uvk_play_run(playing->program, rig, play, &outcome, error) : -1;
 
     uvk_rig_free(rig);
     if (result >= 0) {
-        playing->count++;
-        playing->failed += result == 0;
-        if (playing->json != NULL) {
-            outcome_to_json(playing->json, &outcome);
-        } else {
-            print_outcome(&outcome, playing->why);
+        played->count++;
+        played->failed += result == 0;
+        played->form->play(played, &outcome);
+        if (playing->options->picture != NULL &&
+            !uvk_timeline_draw(playing->program, &outcome, playing->options->picture, error)) {
+            result = -1;
         }
     }
     uvk_outcome_clear(&outcome);
@@ -108,39 +76,51 @@ static bool play_one(struct playing *playing, const struct uvk_play *play, GErro
 
 static bool play_all(struct playing *playing, GError **error)
 {
+    struct played *played = &playing->played;
     bool going = true;
 
-    if (playing->json != NULL) {
-        json_builder_begin_object(playing->json);
-        json_member(playing->json, "runs-on",
-                    playing->firmware != NULL ? playing->program->board->chip->name : "native");
-        json_builder_set_member_name(playing->json, "plays");
-        json_builder_begin_array(playing->json);
+    played->expected = count_wanted(playing);
+    if (playing->options->only != NULL && played->expected == 0) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "no play has '%s' in its name",
+                    playing->options->only);
+        return false;
     }
+    if (playing->options->picture != NULL && played->expected != 1) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                    "a picture shows one play; --only WORDS chooses it (%u plays now)",
+                    played->expected);
+        return false;
+    }
+    played->form->begin(played);
     for (const struct uvk_play *play = playing->program->plays; play != NULL && going;
          play = play->next) {
-        going = play_one(playing, play, error);
+        going = !is_wanted(playing, play) || play_one(playing, play, error);
     }
-    if (playing->json != NULL) {
-        json_builder_end_array(playing->json);
-        json_number(playing->json, "failed", playing->failed);
-        json_builder_end_object(playing->json);
-        print_json(playing->json);
-    } else if (going) {
-        printf("%u play%s, %u failed, %s\n", playing->count, playing->count == 1 ? "" : "s",
-               playing->failed,
-               playing->firmware != NULL ? "machine code on the simulated chip" : "natively");
+    if (going) {
+        played->form->end(played);
     }
     return going;
 }
 
+static bool type(struct playing *playing, GError **error)
+{
+    struct uvk_rig *rig = new_rig(playing, error);
+    bool going = rig != NULL && type_text(playing->program, rig, playing->options->type,
+                                          (uint32_t)playing->options->seed,
+                                          playing->played.json, &playing->played.failed, error);
+
+    uvk_rig_free(rig);
+    return going;
+}
+
 /* What the rigs run: the image, or firmware made of it. */
-static bool prepare(struct playing *playing, bool on_chip, GError **error)
+static bool prepare(struct playing *playing, GError **error)
 {
     struct uvk_build_options options = {.folder = NULL};
 
-    if (on_chip) {
+    if (playing->options->on_chip) {
         playing->firmware = uvk_build(playing->program, &options, error);
+        playing->played.chip = playing->program->board->chip->name;
         return playing->firmware != NULL;
     }
     playing->image = uvk_lower(playing->program, &playing->image_size);
@@ -150,10 +130,11 @@ static bool prepare(struct playing *playing, bool on_chip, GError **error)
     return playing->image != NULL;
 }
 
-static int play(const char *path, bool on_chip, bool as_json, bool why, uint32_t seed)
+static int play(const char *path, const struct options *options)
 {
-    struct playing playing = {.why = why,
-                              .options = {.seed = seed, .bounce = UVK_BOUNCE_DEFAULT}};
+    struct playing playing = {
+        .options = options,
+        .rig = {.seed = (uint32_t)options->seed, .bounce = UVK_BOUNCE_DEFAULT}};
     GError *error = NULL;
     int status;
 
@@ -161,11 +142,19 @@ static int play(const char *path, bool on_chip, bool as_json, bool why, uint32_t
     if (playing.program == NULL) {
         return status;
     }
-    playing.json = as_json ? json_builder_new() : NULL;
-    if (!prepare(&playing, on_chip, &error) || !play_all(&playing, &error)) {
+    playing.played = (struct played){
+        .program = playing.program,
+        .form = options->as_json  ? &played_as_json
+                : options->as_tap ? &played_as_tap
+                                  : &played_for_people,
+        .json = options->as_json ? json_builder_new() : NULL,
+        .why = options->why,
+    };
+    if (!prepare(&playing, &error) ||
+        !(options->type != NULL ? type(&playing, &error) : play_all(&playing, &error))) {
         status = print_problem(error);
     } else {
-        status = playing.failed > 0 ? STATUS_NOT_WELL : STATUS_WELL;
+        status = playing.played.failed > 0 ? STATUS_NOT_WELL : STATUS_WELL;
     }
     uvk_firmware_free(playing.firmware);
     g_free(playing.image);
@@ -173,19 +162,42 @@ static int play(const char *path, bool on_chip, bool as_json, bool why, uint32_t
     return status;
 }
 
+/* Options that say different things about the same output. */
+static bool options_agree(const struct options *options)
+{
+    const char *wrong =
+        options->as_json && options->as_tap ? "--json and --tap are two forms"
+        : options->type != NULL && (options->only != NULL || options->picture != NULL ||
+                                    options->as_tap || options->why)
+            ? "--type runs no plays: only --chip, --seed and --json go with it"
+            : NULL;
+
+    if (wrong != NULL) {
+        fprintf(stderr, "uvrek: %s\n", wrong);
+    }
+    return wrong == NULL;
+}
+
 static int run(int argc, char **argv)
 {
-    gboolean as_json = FALSE;
-    gboolean on_chip = FALSE;
-    gboolean why = FALSE;
-    gint seed = 1;
+    struct options options = {.seed = 1};
     const GOptionEntry entries[] = {
-        {"chip", 0, 0, G_OPTION_ARG_NONE, &on_chip,
+        {"chip", 0, 0, G_OPTION_ARG_NONE, &options.on_chip,
          "Build the firmware and run its machine code on a simulated chip", NULL},
-        {"why", 0, 0, G_OPTION_ARG_NONE, &why,
-         "Show every decision of every play (natively only)", NULL},
-        {"seed", 0, 0, G_OPTION_ARG_INT, &seed, "How the contacts bounce", "N"},
-        {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
+        {"only", 0, 0, G_OPTION_ARG_STRING, &options.only,
+         "Only the plays whose names contain WORDS", "WORDS"},
+        {"why", 0, 0, G_OPTION_ARG_NONE, &options.why,
+         "Tell all that happened: fingers, decisions (natively), what the host saw", NULL},
+        {"picture", 0, 0, G_OPTION_ARG_FILENAME, &options.picture,
+         "Draw the play over time, as .svg or .png", "FILE"},
+        {"type", 0, 0, G_OPTION_ARG_STRING, &options.type,
+         "Type TEXT as a person would, and tell what came out", "TEXT"},
+        {"seed", 0, 0, G_OPTION_ARG_INT, &options.seed,
+         "How the contacts bounce, and the fingers of --type vary", "N"},
+        {"json", 0, 0, G_OPTION_ARG_NONE, &options.as_json, "Print JSON, for other programs",
+         NULL},
+        {"tap", 0, 0, G_OPTION_ARG_NONE, &options.as_tap,
+         "Print the Test Anything Protocol, for test runners", NULL},
         G_OPTION_ENTRY_NULL};
     const char *file;
     int status;
@@ -194,7 +206,11 @@ static int run(int argc, char **argv)
         return status;
     }
     file = only_file(&command_play, argc, argv);
-    return file != NULL ? play(file, on_chip, as_json, why, (uint32_t)seed) : STATUS_NOT_DONE;
+    status = file != NULL && options_agree(&options) ? play(file, &options) : STATUS_NOT_DONE;
+    g_free(options.only);
+    g_free(options.picture);
+    g_free(options.type);
+    return status;
 }
 
 const struct command command_play = {"play", "FILE",

@@ -92,9 +92,10 @@ static bool press(struct uvk_engine *engine, struct uvk_port *port,
 {
     uvk_action cell = cell_of(engine, event->key);
     uvk_action action = cell;
-    struct uvk_decision decision = {event->at,  engine->now, cell,
-                                    event->key, UVK_NO_KEY,  first_reason(engine, event->key),
-                                    0};
+    struct uvk_decision decision = {event->at,  engine->now,
+                                    cell,       event->key,
+                                    UVK_NO_KEY, first_reason(engine, event->key),
+                                    0,          0};
 
 #if UVK_USE_DANCES
     if (engine->counting.taps != 0 && engine->counting.key != event->key) {
@@ -119,6 +120,11 @@ static bool press(struct uvk_engine *engine, struct uvk_port *port,
     uvk_decide_pressed(engine, &decision, cell);
 #endif
     decision.action = action;
+#if UVK_USE_COMBOS && UVK_TRACE
+    if (event->key >= UVK_SOURCE_COMBO) {
+        decision.combo = engine->fired[event->key - UVK_SOURCE_COMBO].row;
+    }
+#endif
     remember(engine, &decision);
     return true;
 }
@@ -136,7 +142,7 @@ static void pulse(struct uvk_engine *engine, struct uvk_port *port)
 {
     struct uvk_pulse *pulse = &engine->pulse;
     struct uvk_decision decision = {engine->now, engine->now,   pulse->action, pulse->key,
-                                    UVK_NO_KEY,  pulse->reason, pulse->taps};
+                                    UVK_NO_KEY,  pulse->reason, pulse->taps,   0};
 
     if (pulse->next == 2) {
         uvk_action_up(engine, pulse->key);

@@ -422,6 +422,7 @@ static struct uvk_value feel_value(struct reading *reading, const struct uvk_nod
         return broken;
     }
     value.feel = (unsigned)feel;
+    reading->keymap->feels[feel].used = true;
     return value;
 }
 

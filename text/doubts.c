@@ -1,38 +1,10 @@
 /* doubts.c - what is no mistake, but probably not meant. Asked of texts without mistakes. */
 #include "reading.h"
+#include "visit.h"
 
 #include "uvrek/action.h"
 
 #include <string.h>
-
-/* Call LOOK for VALUE and, of a tap-hold, for both sides. */
-static void visit(const struct uvk_value *value,
-                  void (*look)(const struct uvk_value *value, void *data), void *data)
-{
-    if (value->kind == UVK_VALUE_HOLD) {
-        look(value->tap, data);
-        look(value->held, data);
-    } else {
-        look(value, data);
-    }
-}
-
-/* The same for every cell and every combo of the keymap. */
-static void visit_all(const struct reading *reading,
-                      void (*look)(const struct uvk_value *value, void *data), void *data)
-{
-    const struct uvk_keymap *keymap = reading->keymap;
-
-    for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
-        for (unsigned key = 0; key < reading->board->key_count; key++) {
-            visit(&keymap->layers[layer].cells[key], look, data);
-        }
-    }
-    for (const struct uvk_combo_text *combo = keymap->combos; combo != NULL;
-         combo = combo->next) {
-        visit(&combo->value, look, data);
-    }
-}
 
 /* ---- layers that nothing reaches ---------------------------------------------------- */
 
@@ -67,8 +39,16 @@ static void doubt_names(struct reading *reading)
 {
     for (guint i = 0; i < reading->own->len; i++) {
         const struct own_name *own = &g_array_index(reading->own, struct own_name, i);
-        if ((own->kind == OWN_LET || own->kind == OWN_MACRO) && !own->used) {
+        if ((own->kind == OWN_LET || own->kind == OWN_MACRO || own->kind == OWN_DANCE) &&
+            !own->used) {
             uvk_say(reading->messages, 51, own->place, NULL, "'%s' is never used", own->name);
+        }
+    }
+    for (unsigned i = 1; i < reading->keymap->feel_count; i++) {
+        const struct uvk_feel_text *feel = &reading->keymap->feels[i];
+        if (!feel->used && feel->place.source != NULL) {
+            uvk_say(reading->messages, 51, feel->place, NULL, "the feel '%s' is never used",
+                    feel->name);
         }
     }
 }
@@ -163,4 +143,8 @@ void tell_doubts(struct reading *reading)
     doubt_bootloader(reading);
     doubt_own_places(reading);
     doubt_letters(reading);
+    doubt_stuck_layers(reading);
+    doubt_combos(reading);
+    doubt_missing_keys(reading);
+    doubt_settings(reading);
 }

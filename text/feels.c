@@ -125,7 +125,7 @@ void read_feel(struct reading *reading, const struct uvk_node *statement)
         return;
     } else {
         reading->feel = reading->keymap->feel_count;
-        (void)add_feel(reading, name->text);
+        add_feel(reading, name->text)->place = name->place;
     }
     read_block(reading, block, feel_rules, G_N_ELEMENTS(feel_rules), "a feel");
 }

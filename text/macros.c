@@ -42,6 +42,28 @@ static char *untypable(const struct uvk_layout *layout, const char *text)
     return g_string_free(out, FALSE);
 }
 
+/* One word of eight characters or more, of three kinds at least, that is no address. */
+static bool looks_secret(const char *text)
+{
+    bool lower = false;
+    bool upper = false;
+    bool digit = false;
+    bool sign = false;
+
+    if (g_utf8_strlen(text, -1) < 8 || strstr(text, "://") != NULL || strchr(text, '@') ||
+        strpbrk(text, " \t") != NULL) {
+        return false;
+    }
+    for (const char *at = text; *at != '\0' && *at != '\n'; at = g_utf8_next_char(at)) {
+        gunichar character = g_utf8_get_char(at);
+        lower |= g_unichar_islower(character);
+        upper |= g_unichar_isupper(character);
+        digit |= g_unichar_isdigit(character);
+        sign |= !g_unichar_isalnum(character);
+    }
+    return lower + upper + digit + sign >= 3;
+}
+
 static void read_type(struct reading *reading, const struct uvk_node *statement)
 {
     const struct uvk_node *text = want(reading, statement, 1, UVK_NODE_STRING, "a \"text\"");
@@ -52,6 +74,11 @@ static void read_type(struct reading *reading, const struct uvk_node *statement)
         return;
     }
     want_end(reading, statement, 2);
+    if (looks_secret(text->text)) {
+        uvk_say(reading->messages, 59, text->place, "let a password manager type it",
+                "this looks like a password: it is stored in the keyboard, readable for "
+                "everybody who has it");
+    }
     wrong = untypable(layout, text->text);
     if (wrong[0] != '\0') {
         uvk_say(reading->messages, 23, text->place, NULL, "the host's layout cannot type '%s'",

@@ -215,6 +215,49 @@ bool uvk_value_equal(const struct uvk_value *a, const struct uvk_value *b)
            a->op == b->op && a->macro == b->macro && a->dance == b->dance;
 }
 
+/* In the order of enum uvk_layer_op and enum uvk_mods_op. */
+static const char *const layer_ops[] = {"", "toggle:", "only:", "once:"};
+/* In the order of enum uvk_board_act. */
+static const char *const board_acts[] = {"bootloader", "restart", "reset"};
+static const char *const mods_ops[] = {"once:", "toggle:", "block:"};
+
+char *uvk_cell_name(const struct uvk_program *program, const struct uvk_value *value)
+{
+    const struct uvk_keymap *keymap = program->keymap;
+
+    switch (value->kind) {
+    case UVK_VALUE_LAYER:
+        return value->op == UVK_LAYER_WHILE
+                   ? g_strdup(keymap->layers[value->layer].name)
+                   : g_strdup_printf("%s%s", layer_ops[value->op],
+                                     keymap->layers[value->layer].name);
+    case UVK_VALUE_MACRO:
+        return g_strdup(keymap->macros[value->macro].name);
+    case UVK_VALUE_DANCE:
+        return g_strdup(keymap->dances[value->dance].name);
+    case UVK_VALUE_HOLD: {
+        char *tap = uvk_cell_name(program, value->tap);
+        char *held = uvk_cell_name(program, value->held);
+        char *both = g_strdup_printf("%s/%s", tap, held);
+        g_free(tap);
+        g_free(held);
+        return both;
+    }
+    default:
+        return uvk_value_text(value);
+    }
+}
+
+char *uvk_cell_place(const struct uvk_board *board, unsigned cell)
+{
+    if (cell >= board->key_count) {
+        unsigned turn = cell - board->key_count;
+        return g_strdup_printf("%s %s", board->knobs[turn / 2].name,
+                               turn % 2 == 0 ? "-1" : "+1");
+    }
+    return g_strdup_printf("r%uc%u", board->keys[cell].row, board->keys[cell].col);
+}
+
 static void append_mods(GString *out, uint8_t mods)
 {
     for (size_t i = 0; i < G_N_ELEMENTS(names); i++) {
@@ -240,12 +283,6 @@ static void append_usage(GString *out, const struct uvk_value *value)
     }
     g_string_append_printf(out, "usage-0x%02x-0x%02x", value->page, value->usage);
 }
-
-/* In the order of enum uvk_layer_op and enum uvk_mods_op. */
-static const char *const layer_ops[] = {"", "toggle:", "only:", "once:"};
-/* In the order of enum uvk_board_act. */
-static const char *const board_acts[] = {"bootloader", "restart", "reset"};
-static const char *const mods_ops[] = {"once:", "toggle:", "block:"};
 
 char *uvk_value_text(const struct uvk_value *value)
 {

@@ -151,6 +151,11 @@ struct own_name *own_named(const struct reading *reading, const char *name);
 
 /* doubts.c: warnings about a text without mistakes. */
 void tell_doubts(struct reading *reading);
+/* leaving.c, together.c, lacking.c: the ones that take more words */
+void doubt_stuck_layers(struct reading *reading);
+void doubt_combos(struct reading *reading);
+void doubt_missing_keys(struct reading *reading);
+void doubt_settings(struct reading *reading);
 
 /* plays.c */
 /* The key that taps NODE's value in the first layer, or is at that address. */

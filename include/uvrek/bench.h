@@ -13,6 +13,7 @@
 #ifndef UVREK_BENCH_H
 #define UVREK_BENCH_H
 
+#include "uvrek/engine.h"
 #include "uvrek/host.h"
 #include "uvrek/problem.h"
 #include "uvrek/text.h"
@@ -70,9 +71,41 @@ bool uvk_rig_in_bootloader(const struct uvk_rig *rig);
 /* The layers that are on, latest last; their number, at most ROOM. 0: cannot be seen. */
 unsigned uvk_rig_layers(struct uvk_rig *rig, uint8_t *order, unsigned room);
 
-/* Why a key did what it did, as a person reads it, in the order of deciding. Natively only:
- * a chip keeps no such memory. Each line is freed with the array. */
-GPtrArray *uvk_rig_decisions(struct uvk_rig *rig); /* of char * */
+/* ---- what happened ---------------------------------------------------------------- */
+
+/* One moment of a rig's life: a finger, a decision of the keyboard, the host. */
+enum uvk_moment_kind {
+    UVK_MOMENT_TOUCH,    /* source, down */
+    UVK_MOMENT_DECISION, /* source, since, decision, text. Natively only: a chip keeps none */
+    UVK_MOMENT_NOTICE    /* notice */
+};
+struct uvk_moment {
+    uint64_t time; /* microseconds */
+    enum uvk_moment_kind kind;
+    unsigned source; /* a key of the board; behind those two for each knob, left first */
+    bool down;
+    uint64_t since;               /* DECISION: when the key was pressed */
+    struct uvk_decision decision; /* DECISION, as the engine says it */
+    struct uvk_notice notice;     /* NOTICE */
+    char *text;                   /* DECISION: why, as a person reads it */
+};
+
+/* All moments of a rig, by time; freed with uvk_moments_free. */
+GArray *uvk_rig_moments(struct uvk_rig *rig); /* of struct uvk_moment */
+void uvk_moments_free(GArray *moments);
+
+/* What a source is called: "s (r0c0)", "jog +1", of a decision also "a+b" for a combo. Freed
+ * with g_free. */
+char *uvk_source_text(const struct uvk_program *program, unsigned source);
+char *uvk_moment_source(const struct uvk_program *program, const struct uvk_moment *moment);
+
+/* What the host noticed: "ctrl", "wheel-up", "\"a\"". Freed with g_free. */
+char *uvk_notice_text(const struct uvk_notice *notice);
+
+/* What happened, one thing a line, times counted from START, as `play --why` prints it. Each
+ * line is freed with the array. */
+GPtrArray *uvk_moments_lines(const struct uvk_program *program, const GArray *moments,
+                             uint64_t start); /* of char * */
 
 /* ---- only with a chip ------------------------------------------------------------- */
 
@@ -95,8 +128,8 @@ struct uvk_outcome {
     const struct uvk_play *play;
     const struct uvk_step *failed; /* NULL: the play went well */
     char *expected, *got;          /* when it failed */
-    GPtrArray *decisions;          /* of char *, see uvk_rig_decisions */
-    uint64_t time;                 /* microseconds that it took on the bench */
+    GArray *moments;               /* of struct uvk_moment: all that happened */
+    uint64_t start, time;          /* microseconds: when it began, how long it took */
 };
 
 /* One step of a play. 1: well. 0: an expectation failed, both sides in *OUTCOME.

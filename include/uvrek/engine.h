@@ -111,6 +111,7 @@ struct uvk_decision {
     uint8_t cause;  /* the other key that decided it, or UVK_NO_KEY */
     uint8_t reason; /* enum uvk_reason */
     uint8_t taps;   /* of a dance */
+    uint8_t combo;  /* KEY is a combo: which one, a row of their table */
 };
 
 #if UVK_TRACE

@@ -76,6 +76,20 @@ struct uvk_movement {
 struct uvk_movement uvk_host_take_pointer(struct uvk_host *host);
 struct uvk_movement uvk_host_take_wheel(struct uvk_host *host);
 
+/* One thing that the host noticed. */
+enum uvk_notice_kind { UVK_NOTICE_PRESS, UVK_NOTICE_RELEASE, UVK_NOTICE_TEXT, UVK_NOTICE_MOVE };
+struct uvk_notice {
+    uint64_t time;
+    enum uvk_notice_kind kind;
+    uint16_t page, usage; /* PRESS, RELEASE, MOVE (of which axis) */
+    uint8_t mods;         /* PRESS: down before it */
+    int by;               /* MOVE */
+    char text[8];         /* TEXT: one character, UTF-8, ends with a zero */
+};
+
+/* All that the host has noticed, in order; takes nothing away. */
+const GArray *uvk_host_notices(const struct uvk_host *host); /* of struct uvk_notice */
+
 /* When the first report since TIME came; false if none has. */
 bool uvk_host_report_since(const struct uvk_host *host, uint64_t time, uint64_t *when);
 

@@ -134,9 +134,9 @@ uint8_t uvk_image_part(const struct uvk_image *image, uint16_t row);
 enum uvk_macro_op {
     UVK_OP_END = 0,
     UVK_OP_RELEASE_PART = 1, /* operand: row of the first step of the release part */
-    UVK_OP_PRESS = 2,   /* operand: action word; not a layer, a tap-hold or a macro */
-    UVK_OP_RELEASE = 3, /* operand: the same */
-    UVK_OP_WAIT = 4     /* operand: milliseconds, 0..30000 */
+    UVK_OP_PRESS = 2,        /* operand: action word; not a layer, a tap-hold or a macro */
+    UVK_OP_RELEASE = 3,      /* operand: the same */
+    UVK_OP_WAIT = 4          /* operand: milliseconds, 0..30000 */
 };
 struct uvk_macro_step {
     uint8_t op;

@@ -83,7 +83,13 @@ enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
     X(51, UVK_WARNING, "a name that nothing uses")                                             \
     X(52, UVK_WARNING, "no way to the bootloader")                                             \
     X(53, UVK_WARNING, "a key of a layer that the finger on the layer key cannot reach")       \
-    X(54, UVK_WARNING, "a letter that becomes a hold too easily")
+    X(54, UVK_WARNING, "a letter that becomes a hold too easily")                              \
+    X(55, UVK_WARNING, "a layer that nothing leaves")                                          \
+    X(56, UVK_WARNING, "a combo of keys that a layer makes others")                            \
+    X(57, UVK_WARNING, "a combo that another one always wins over")                            \
+    X(58, UVK_WARNING, "keys that nothing types")                                              \
+    X(59, UVK_WARNING, "a text that looks like a password")                                    \
+    X(60, UVK_WARNING, "a setting that changes nothing")
 
 struct uvk_message {
     unsigned code; /* a number of UVK_CODES, shown as U021 */

@@ -71,6 +71,15 @@ bool uvk_value_equal(const struct uvk_value *a, const struct uvk_value *b);
 /* The value as the language writes it, as far as it has a name. Freed with g_free. */
 char *uvk_value_text(const struct uvk_value *value);
 
+struct uvk_program;
+struct uvk_board;
+
+/* The same with the keymap's own names: "nav", "a/nav", "toggle:nav". Freed with g_free. */
+char *uvk_cell_name(const struct uvk_program *program, const struct uvk_value *value);
+
+/* Where a cell stands: "r0c1", or of a knob's turns "jog -1". Freed with g_free. */
+char *uvk_cell_place(const struct uvk_board *board, unsigned cell);
+
 enum uvk_flow { UVK_ROW_TO_COL, UVK_COL_TO_ROW, UVK_NO_DIODES };
 
 #define UVK_SIDE_MAX 32u /* row pins, column pins */
@@ -128,7 +137,9 @@ enum uvk_decide { UVK_ON_TIMEOUT, UVK_ON_PRESS, UVK_ON_NESTED, UVK_LONG_PRESS };
 
 /* How tap-hold keys decide; the first of a keymap is `default`. */
 struct uvk_feel_text {
+    struct uvk_place place;
     const char *name;
+    bool used;
     double hold_after, streak, again; /* microseconds */
     enum uvk_decide decide;
     bool alone_tap;

@@ -117,12 +117,13 @@ static void check_shows_delays(void **state)
 
     (void)state;
     expect("uvrek check --delays " DEMO, 0,
-           "s            r0c0  base     at most 220 ms, or when it "
+           "s            r0c0    base     at most 220 ms, or when it "
            "comes up, or a key inside it does; at once within "
            "120 ms of another key",
            NULL);
     expect("uvrek check --delays " DEMO, 0,
-           "l            r0c2  base     at most  40 ms, or when it comes up", NULL);
+           "speaker      r0c3    base     at most 380 ms: a dance; 180 ms after it comes up",
+           NULL);
     expect("uvrek check --delays $SCRATCH/plain.uvk", 0, "no key waits", "0 errors, 1 warning");
     g_free(path);
 }
@@ -237,16 +238,110 @@ static const char *const wrong_play = KEYMAP9(
 static void demo_plays_go_well(void **state)
 {
     (void)state;
-    expect("uvrek play " DEMO, 0, "12 plays, 0 failed, natively", NULL);
+    expect("uvrek play " DEMO, 0, "19 plays, 0 failed, natively", NULL);
     expect("uvrek play --chip " DEMO, 0,
-           "12 plays, 0 failed, machine code on the simulated chip", NULL);
+           "19 plays, 0 failed, machine code on the simulated chip", NULL);
 }
 
 static void why_shows_decisions(void **state)
 {
     (void)state;
     expect("uvrek play --why " DEMO, 0,
-           "hold: another key was pressed and came up inside, t (r0c3)", NULL);
+           "keyboard  s (r0c0)  hold: t (r2c3) was pressed and came up inside, after 84 ms",
+           NULL);
+    expect("uvrek play --why " DEMO, 0, "70.0 ms  finger    t (r2c3) down\n", NULL);
+    expect("uvrek play --why " DEMO, 0, "keyboard  l+t  its keys were pressed together", NULL);
+    expect("uvrek play --chip --why --only 'leave the line' " DEMO, 0, "host      esc down\n",
+           NULL);
+}
+
+static void only_chooses_plays(void **state)
+{
+    (void)state;
+    expect("uvrek play --only 'two keys' " DEMO, 0, "\n2 plays, 0 failed, natively\n", NULL);
+    expect("uvrek play --only nothing-like-it " DEMO, 2, "",
+           "uvrek: no play has 'nothing-like-it' in its name\n");
+}
+
+static void tap_is_told_by_its_protocol(void **state)
+{
+    char *path = scratch_file("tap.uvk", wrong_play);
+
+    (void)state;
+    expect("uvrek play --tap $SCRATCH/tap.uvk", 1,
+           "TAP version 13\n1..2\nok 1 - it types\nnot ok 2 - it does not\n  ---\n", NULL);
+    expect("uvrek play --tap $SCRATCH/tap.uvk", 1, "\n  expected: \"\\\"ac\\\"\"\n", NULL);
+    expect("uvrek play --tap --json $SCRATCH/tap.uvk", 2, "", "--json and --tap are two forms");
+    g_free(path);
+}
+
+/* A picture has its text as text, and a bar for each press. */
+static void play_is_drawn(void **state)
+{
+    char *svg;
+    char *png;
+    gsize size;
+
+    (void)state;
+    expect("uvrek play --only 'leave the line' --picture $SCRATCH/p.svg " DEMO, 0, "1 play",
+           NULL);
+    expect("uvrek play --only 'leave the line' --picture $SCRATCH/p.png " DEMO, 0, "1 play",
+           NULL);
+    svg = g_build_filename(scratch_folder(), "p.svg", NULL);
+    assert_true(g_file_get_contents(svg, &png, &size, NULL));
+    assert_has(png, ">two keys together leave the line</text>");
+    assert_has(png, ">l (r0c2)</text>");
+    assert_has(png, ">esc</text>");
+    assert_has(png, "l+t: its keys were pressed together, after 9 ms</text>");
+    assert_has(png, "fill=\"url(#hatch)\"");
+    g_free(png);
+    g_free(svg);
+    svg = g_build_filename(scratch_folder(), "p.png", NULL);
+    assert_true(g_file_get_contents(svg, &png, &size, NULL));
+    assert_memory_equal(png, "\x89PNG\r\n", 6);
+    g_free(png);
+    g_free(svg);
+    expect("uvrek play --picture $SCRATCH/p.svg " DEMO, 2, "",
+           "a picture shows one play; --only WORDS chooses it (19 plays now)");
+    expect("uvrek play --only 'leave the line' --picture $SCRATCH/p.gif " DEMO, 2, NULL,
+           "a picture is an .svg or a .png, this is neither");
+    expect("uvrek play --only 'leave the line' --picture /nowhere/p.png " DEMO, 2, NULL,
+           "cannot write /nowhere/p.png");
+}
+
+static void a_text_is_typed(void **state)
+{
+    (void)state;
+    expect("uvrek play --type 'Salt, last?' " DEMO, 0, "11 characters came out as asked\n",
+           NULL);
+    expect("uvrek play --type 'salt' --json " DEMO, 0, "\"got\" : \"salt\"", NULL);
+    expect("uvrek play --type 'tall' --chip " DEMO, 0, "4 characters came out as asked\n",
+           NULL);
+    expect("uvrek play --type 'exit' " DEMO, 1, "",
+           "uvrek: this keymap has no key, with one other held at most, that types: 'e', 'x', "
+           "'i'\n");
+    expect("uvrek play --type a --only b " DEMO, 2, "", "--type runs no plays");
+}
+
+/* A home row that holds as soon as another key is pressed cannot be rolled over. */
+static void a_misfire_shows_in_what_came_out(void **state)
+{
+    char *path = scratch_file("misfire.uvk", BOARD9
+                              "keymap k { host linux us; feel default { decide on-press }\n"
+                              "layer base { a/ctrl s/alt d/shift; f/gui e r; t o i } }\n");
+
+    (void)state;
+    expect("uvrek play --type 'no deal' $SCRATCH/misfire.uvk", 1, "",
+           "that types: 'n', ' ', 'l'\n");
+    expect("uvrek play --type roadssoftstaridea --seed 1 $SCRATCH/misfire.uvk", 0,
+           "17 characters came out as asked", NULL);
+    expect("uvrek play --type roadssoftstaridea --seed 2 $SCRATCH/misfire.uvk", 1,
+           "what came out differs from character 4 on\n  asked    \"roadssoftstaridea\"\n"
+           "  got      \"roaSsoaridea\"\n",
+           NULL);
+    expect("uvrek play --type roadssoftstaridea --seed 2 $SCRATCH/misfire.uvk", 1,
+           "1 not as asked\n", NULL);
+    g_free(path);
 }
 
 static void wrong_play_fails_the_same_way_on_both(void **state)
@@ -369,7 +464,7 @@ static void installed_tree_stands_alone(void **state)
     expect(
         "cd / && HOME=$SCRATCH/home2 XDG_CACHE_HOME=$SCRATCH/home2 $SCRATCH/prefix/bin/uvrek "
         "play --chip $SCRATCH/prefix/share/uvrek/boards/subtitle-desk.uvk",
-        0, "12 plays, 0 failed", NULL);
+        0, "19 plays, 0 failed", NULL);
     expect(
         "ls $SCRATCH/prefix/lib*/pkgconfig/uvrek.pc $SCRATCH/prefix/lib/*/pkgconfig/uvrek.pc "
         "$SCRATCH/prefix/include/uvrek/engine.h $SCRATCH/prefix/share/man/man1/uvrek.1 "
@@ -388,7 +483,7 @@ static void examples_run(void **state)
     (void)state;
     expect("example_type_text " DEMO " 'salt lat?'", 0, "received \"salt lat?\"", NULL);
     expect("example_check_and_lower " DEMO " $SCRATCH/desk.image", 0,
-           "12 keys, 3 layers, 4 lines of 3 switches", NULL);
+           "14 keys, 5 layers, 4 lines of 3 switches", NULL);
     expect("example_build_and_flash " DEMO, 0, "the chip holds them: yes", NULL);
     expect("example_own_port", 0, "interface 1: 01 00 30 00 00 00 ...", NULL);
 }
@@ -406,6 +501,11 @@ int main(void)
         cmocka_unit_test(json_can_be_read),
         cmocka_unit_test(demo_plays_go_well),
         cmocka_unit_test(why_shows_decisions),
+        cmocka_unit_test(only_chooses_plays),
+        cmocka_unit_test(tap_is_told_by_its_protocol),
+        cmocka_unit_test(play_is_drawn),
+        cmocka_unit_test(a_text_is_typed),
+        cmocka_unit_test(a_misfire_shows_in_what_came_out),
         cmocka_unit_test(wrong_play_fails_the_same_way_on_both),
         cmocka_unit_test(build_reports_and_remembers),
         cmocka_unit_test(bench_takes_steps),

@@ -27,9 +27,12 @@ static unsigned play_file(struct uvk_program *program, const uint8_t *image, uin
                         play->name, outcome.expected, outcome.got);
             failed++;
         }
-        for (guint i = 0;
-             result != 1 && outcome.decisions != NULL && i < outcome.decisions->len; i++) {
-            print_error("    %s\n", (char *)g_ptr_array_index(outcome.decisions, i));
+        if (result == 0) {
+            GPtrArray *lines = uvk_moments_lines(program, outcome.moments, outcome.start);
+            for (guint i = 0; i < lines->len; i++) {
+                print_error("%s\n", (char *)g_ptr_array_index(lines, i));
+            }
+            g_ptr_array_unref(lines);
         }
         g_clear_error(&error);
         uvk_outcome_clear(&outcome);

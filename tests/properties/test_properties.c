@@ -125,18 +125,21 @@ static void move_fingers(GRand *random, struct uvk_rig *rig, bool down[KEYS], un
 }
 
 /* All fingers are up and time has passed: nothing is held, no layer but the first is on. */
-static void assert_at_rest(struct uvk_rig *rig, const char *text, unsigned round)
+static void assert_at_rest(const struct uvk_program *program, struct uvk_rig *rig,
+                           const char *text, unsigned round)
 {
     uint8_t order[LAYERS + 1];
     unsigned layers = uvk_rig_layers(rig, order, LAYERS + 1);
     char *held = uvk_held_text(uvk_rig_host(rig));
 
     if (layers != 1 || strcmp(held, "nothing") != 0) {
-        GPtrArray *why = uvk_rig_decisions(rig);
-        for (guint i = why->len > 12 ? why->len - 12 : 0; i < why->len; i++) {
-            print_error("  %s\n", (char *)g_ptr_array_index(why, i));
+        GArray *moments = uvk_rig_moments(rig);
+        GPtrArray *why = uvk_moments_lines(program, moments, 0);
+        for (guint i = why->len > 40 ? why->len - 40 : 0; i < why->len; i++) {
+            print_error("%s\n", (char *)g_ptr_array_index(why, i));
         }
         g_ptr_array_unref(why);
+        uvk_moments_free(moments);
         fail_msg("round %u: %u layers on, held: %s, with\n%s", round, layers, held, text);
     }
     g_free(held);
@@ -168,7 +171,7 @@ static void everything_comes_to_rest(void **state)
         move_fingers(random, rig, down, events);
         assert_true(uvk_rig_settle(rig, NULL));
         assert_true(uvk_rig_run(rig, 700000, NULL)); /* past every `once` */
-        assert_at_rest(rig, text, round);
+        assert_at_rest(program, rig, text, round);
         uvk_rig_free(rig);
         g_free(image);
         uvk_program_free(program);
@@ -254,7 +257,7 @@ static void chip_and_desk_agree(void **state)
             }
             assert_true(uvk_rig_settle(rigs[i], NULL));
             assert_true(uvk_rig_run(rigs[i], 700000, NULL));
-            assert_at_rest(rigs[i], text, round);
+            assert_at_rest(program, rigs[i], text, round);
             presses[i] = uvk_host_take_presses(uvk_rig_host(rigs[i]));
         }
         for (guint i = 0; i < MIN(presses[0]->len, presses[1]->len); i++) {

@@ -8,6 +8,15 @@
     " keys {\n  r0c0 r0c1\n  r1c0 r1c1\n }\n}\n"
 #define KEYMAP4(top, cells) BOARD4 "keymap k {\n" top "layer base {\n" cells "\n}\n}\n"
 
+/* Forty keys in five lines. */
+#define BOARD40                                                                                \
+    "board w {\n chip atmega32u4\n matrix { rows B0 B1 B2 B3 B4; cols F0 F1 F4 F5 F6 F7 D4 "   \
+    "D6; "                                                                                     \
+    "flow row->col }\n keys {\n"                                                               \
+    "  r0c0 r0c1 r0c2 r0c3 r0c4 r0c5 r0c6 r0c7\n  r1c0 r1c1 r1c2 r1c3 r1c4 r1c5 r1c6 r1c7\n"   \
+    "  r2c0 r2c1 r2c2 r2c3 r2c4 r2c5 r2c6 r2c7\n  r3c0 r3c1 r3c2 r3c3 r3c4 r3c5 r3c6 r3c7\n"   \
+    "  r4c0 r4c1 r4c2 r4c3 r4c4 r4c5 r4c6 r4c7\n }\n}\n"
+
 /* Two keys and a knob. */
 #define BOARDK                                                                                 \
     "board b {\n chip atmega32u4\n matrix { rows B1; cols F4 F5; flow row->col }\n"            \
@@ -358,8 +367,9 @@ static const struct {
 /* A keymap about which there is no doubt, and one line of it changed. */
 #define SOUND(cells, layer, top)                                                               \
     BOARD4 "keymap k {\n" top "layer base { " cells " }\nlayer num { " layer " }\n}\n"
-#define CELLS "a num b/ctrl board:bootloader"
-#define LAYER "1 . 3 4"
+#define CELLS        "a num b/ctrl board:bootloader"
+#define LAYER        "1 . 3 4"
+#define ALL_BUT_BOOT "all num b board:bootloader"
 
 static const struct {
     const char *what, *text, *messages;
@@ -387,7 +397,8 @@ static const struct {
      "U053 11:7 2 at r0c1 cannot be reached while that very key holds this layer\n"},
     {"own place of a tap-hold", SOUND("a b c/num board:bootloader", LAYER, ""),
      "U053 11:7 3 at r1c0 cannot be reached while that very key holds this layer\n"},
-    {"own place of a toggle", SOUND("a toggle:num c board:bootloader", "1 2 3 4", ""), ""},
+    {"own place of a toggle", SOUND("a toggle:num c board:bootloader", "1 2 only:base 4", ""),
+     ""},
     {"letter on-press",
      SOUND("a num b/ctrl ~fast board:bootloader", LAYER, "feel fast { decide on-press }\n"),
      "U054 11:7 b is held as soon as another key is pressed: rolling over it misfires | decide "
@@ -395,6 +406,83 @@ static const struct {
     {"letter on-press with a streak",
      SOUND("a num b/ctrl ~fast board:bootloader", LAYER,
            "feel fast { decide on-press; streak 100ms }\n"),
+     ""},
+    {"unused dance and feel",
+     SOUND(CELLS, LAYER, "dance d1 { tap -> 1; tap tap -> 2 }\nfeel f1 { hold-after 300ms }\n"),
+     "U051 10:7 'd1' is never used\n"
+     "U051 11:6 the feel 'f1' is never used\n"},
+    {"used dance and feel",
+     SOUND("d1 num b/ctrl ~f1 board:bootloader", LAYER,
+           "dance d1 { tap -> 1; tap tap -> 2 }\nfeel f1 { hold-after 300ms }\n"),
+     ""},
+    {"layer by a dance, by a sequence",
+     BOARD4 "keymap k {\ndance d1 { tap -> a; hold -> x1 }\nleader { r0c0 -> x2 }\n"
+            "layer base { d1 leader c board:bootloader }\nlayer x1 { . . . . }\nlayer x2 { . . "
+            ". . }\n}\n",
+     ""},
+    {"stuck by only", SOUND("a only:num b board:bootloader", "1 2 3 4", ""),
+     "U055 11:7 once the layer 'num' is switched on, no key switches it off | put toggle:num "
+     "or only:base on it\n"},
+    {"stuck by toggle", SOUND("a toggle:num b board:bootloader", "1 2 3 4", ""),
+     "U055 11:7 once the layer 'num' is switched on, no key switches it off | put toggle:num "
+     "or only:base on it\n"},
+    {"left by toggle", SOUND("a toggle:num b board:bootloader", "1 . 3 4", ""), ""},
+    {"left by only", SOUND("a only:num b board:bootloader", "1 only:base 3 4", ""), ""},
+    {"left by a layer of the layer",
+     BOARD4 "keymap k {\nlayer base { a toggle:x1 c board:bootloader }\nlayer x1 { 1 2 x2 4 "
+            "}\nlayer x2 { toggle:x1 . . . }\n}\n",
+     ""},
+    {"left by a combo",
+     SOUND("a only:num b board:bootloader", "1 2 3 4", "combo a+b -> only:base { on num }\n"),
+     ""},
+    {"left by a tap-hold", SOUND("a only:num b board:bootloader", "1 2 3 4/only:base", ""), ""},
+    {"hidden combo", SOUND(CELLS, "1 . 3 4", "combo a+b -> esc\n"),
+     "U056 10:1 on the layer 'num' these keys type something else, and together still do this "
+     "| 'on base' keeps it there, 'on' all layers says it is meant\n"},
+    {"combo on base", SOUND(CELLS, "1 . 3 4", "combo a+b -> esc { on base }\n"), ""},
+    {"combo on all", SOUND(CELLS, "1 . 3 4", "combo a+b -> esc { on base num }\n"), ""},
+    {"combo that shows through", SOUND(CELLS, "1 . . 4", "combo a+b -> esc\n"), ""},
+    {"shadowed combo", SOUND(CELLS, "1 . . 4", "combo a+b -> esc\ncombo b+a -> tab\n"),
+     "U057 11:1 the combo of the same keys in line 10 always wins over this one\n"},
+    {"shadowed on a layer",
+     SOUND(CELLS, "1 . . 4", "combo a+b -> esc\ncombo b+a -> tab { on num }\n"),
+     "U057 11:1 the combo of the same keys in line 10 always wins over this one\n"},
+    {"not shadowed elsewhere",
+     SOUND(CELLS, "1 . . 4", "combo a+b -> esc { on base }\ncombo b+a -> tab { on num }\n"),
+     ""},
+    {"not shadowed by a quicker one",
+     SOUND(CELLS, "1 . . 4", "combo a+b -> esc\ncombo b+a -> tab { within 60ms }\n"), ""},
+    {"missing keys",
+     BOARD40 "keymap k { layer base {\na b c d e f g h\ni j k l m n o p\nr s t u v w x y\n"
+             "z 1 3 4 5 6 7 8\n9 0 enter alt gui ctrl/esc shift+2 board:bootloader\n} }\n",
+     "U058 12:1 nothing on any layer types: q, backspace, shift\n"},
+    {"no missing keys",
+     BOARD40 "keymap k { layer base {\na b c d e f g h\ni j k l m n o p\nr s t u v w x y\n"
+             "z/q 1 3/shift 4 5 6 7 8\n9 0 enter once:alt gui ctrl/esc shift+2 "
+             "backspace/board:bootloader\n} }\n",
+     ""},
+    {"a few letters only", SOUND(CELLS, LAYER, ""), ""},
+    {"password", SOUND(ALL_BUT_BOOT, LAYER, "macro all { type \"Tr4winterhold\\n\" }\n"),
+     "U059 10:18 this looks like a password: it is stored in the keyboard, readable for "
+     "everybody who has it | let a password manager type it\n"},
+    {"no password",
+     SOUND(ALL_BUT_BOOT, LAYER,
+           "macro all { type \"Saltmarsh, reel 1\"; type \"https://a.example/B2\"; type "
+           "\"desk7@a.example.X\"; type \"Reel1!\" }\n"),
+     ""},
+    {"settings for nothing",
+     SOUND(CELLS, LAYER,
+           "set once-for 2s\nset pointer-speed 100\nset pointer-ramp 1s\nset wheel-speed "
+           "5\nset debounce 5ms\n"),
+     "U060 10:1 this changes nothing: no key of this keymap has to do with once-for\n"
+     "U060 11:1 this changes nothing: no key of this keymap has to do with pointer-speed\n"
+     "U060 12:1 this changes nothing: no key of this keymap has to do with pointer-ramp\n"
+     "U060 13:1 this changes nothing: no key of this keymap has to do with wheel-speed\n"
+     "U060 14:1 this changes nothing: debounce is that without it\n"},
+    {"settings for something",
+     SOUND("point-up num once:shift/wheel-up board:bootloader", LAYER,
+           "set once-for 2s\nset pointer-speed 100\nset pointer-ramp 1s\nset wheel-speed "
+           "5\nset debounce 6ms\n"),
      ""},
 };
 

@@ -1,0 +1,189 @@
+/* played.c - what `uvrek play` says of a play: for people, as JSON, as TAP. */
+#include "played.h"
+
+#include <stdio.h>
+
+/* The last lines before the failure say most. */
+#define LINES_SHOWN 16u
+
+static void print_lines(const struct uvk_program *program, const struct uvk_outcome *outcome,
+                        const char *before, guint most)
+{
+    GPtrArray *lines = uvk_moments_lines(program, outcome->moments, outcome->start);
+    guint first = lines->len > most ? lines->len - most : 0;
+
+    if (first > 0) {
+        printf("%s... the last %u of %u:\n", before, most, lines->len);
+    }
+    for (guint i = first; i < lines->len; i++) {
+        printf("%s%s\n", before, (char *)g_ptr_array_index(lines, i));
+    }
+    g_ptr_array_unref(lines);
+}
+
+/* ---- for people ------------------------------------------------------------------- */
+
+static void people_begin(const struct played *played)
+{
+    (void)played;
+}
+
+static void people_play(const struct played *played, const struct uvk_outcome *outcome)
+{
+    const char *green = on_terminal() ? "\033[32m" : "";
+    const char *red = on_terminal() ? "\033[1;31m" : "";
+    const char *off = on_terminal() ? "\033[0m" : "";
+    struct uvk_position position;
+
+    if (outcome->failed == NULL) {
+        printf("%swell%s    %s (%u ms)\n", green, off, outcome->play->name,
+               (unsigned)(outcome->time / 1000));
+    } else {
+        position = uvk_place_position(outcome->failed->place);
+        printf("%sfailed%s  %s\n", red, off, outcome->play->name);
+        printf("        %s:%u:%u: after %u ms\n", outcome->failed->place.source->path,
+               position.line, position.column, (unsigned)(outcome->time / 1000));
+        printf("          expected %s\n          got      %s\n", outcome->expected,
+               outcome->got);
+    }
+    if (outcome->failed != NULL || played->why) {
+        print_lines(played->program, outcome, "        ",
+                    played->why ? G_MAXUINT : LINES_SHOWN);
+    }
+}
+
+static void people_end(const struct played *played)
+{
+    printf("%u play%s, %u failed, %s\n", played->count, played->count == 1 ? "" : "s",
+           played->failed,
+           played->chip != NULL ? "machine code on the simulated chip" : "natively");
+}
+
+/* ---- JSON ------------------------------------------------------------------------- */
+
+static void json_begin(const struct played *played)
+{
+    json_builder_begin_object(played->json);
+    json_member(played->json, "runs-on", played->chip != NULL ? played->chip : "native");
+    json_builder_set_member_name(played->json, "plays");
+    json_builder_begin_array(played->json);
+}
+
+static void moment_to_json(const struct played *played, const struct uvk_moment *moment,
+                           uint64_t start)
+{
+    static const char *const kinds[] = {"touch", "decision", "notice"};
+    static const char *const notices[] = {"press", "release", "text", "move"};
+    JsonBuilder *json = played->json;
+    bool noticed = moment->kind == UVK_MOMENT_NOTICE;
+    char *name =
+        noticed ? uvk_notice_text(&moment->notice) : uvk_moment_source(played->program, moment);
+
+    json_builder_begin_object(json);
+    json_number(json, "microseconds", (gint64)(moment->time - start));
+    json_member(json, "what", noticed ? notices[moment->notice.kind] : kinds[moment->kind]);
+    if (noticed && moment->notice.kind == UVK_NOTICE_TEXT) {
+        json_member(json, "text", moment->notice.text);
+    } else {
+        json_member(json, "key", name);
+    }
+    if (moment->kind == UVK_MOMENT_TOUCH) {
+        json_flag(json, "down", moment->down);
+    } else if (moment->kind == UVK_MOMENT_DECISION) {
+        json_member(json, "why", moment->text);
+    } else if (moment->notice.kind == UVK_NOTICE_MOVE) {
+        json_number(json, "by", moment->notice.by);
+    }
+    json_builder_end_object(json);
+    g_free(name);
+}
+
+static void json_moments(const struct played *played, const struct uvk_outcome *outcome)
+{
+    json_builder_set_member_name(played->json, "moments");
+    json_builder_begin_array(played->json);
+    for (guint i = 0; i < outcome->moments->len; i++) {
+        const struct uvk_moment *moment =
+            &g_array_index(outcome->moments, struct uvk_moment, i);
+        if (moment->time >= outcome->start) {
+            moment_to_json(played, moment, outcome->start);
+        }
+    }
+    json_builder_end_array(played->json);
+}
+
+static void json_play(const struct played *played, const struct uvk_outcome *outcome)
+{
+    JsonBuilder *json = played->json;
+
+    json_builder_begin_object(json);
+    json_member(json, "play", outcome->play->name);
+    json_flag(json, "well", outcome->failed == NULL);
+    json_number(json, "microseconds", (gint64)outcome->time);
+    if (outcome->failed != NULL) {
+        struct uvk_position position = uvk_place_position(outcome->failed->place);
+        json_member(json, "file", outcome->failed->place.source->path);
+        json_number(json, "line", position.line);
+        json_number(json, "column", position.column);
+        json_member(json, "expected", outcome->expected);
+        json_member(json, "got", outcome->got);
+    }
+    if (played->why) {
+        json_moments(played, outcome);
+    }
+    json_builder_end_object(json);
+}
+
+static void json_end(const struct played *played)
+{
+    json_builder_end_array(played->json);
+    json_number(played->json, "failed", played->failed);
+    json_builder_end_object(played->json);
+    print_json(played->json);
+}
+
+/* ---- TAP (Test Anything Protocol, version 13) ------------------------------------- */
+
+static void tap_begin(const struct played *played)
+{
+    printf("TAP version 13\n1..%u\n", played->expected);
+}
+
+/* A '#' would begin a directive. */
+static char *tap_name(const char *name)
+{
+    char *copy = g_strdup(name);
+
+    g_strdelimit(copy, "#\n", '_');
+    return copy;
+}
+
+static void tap_play(const struct played *played, const struct uvk_outcome *outcome)
+{
+    char *name = tap_name(outcome->play->name);
+
+    printf("%sok %u - %s\n", outcome->failed == NULL ? "" : "not ", played->count, name);
+    if (outcome->failed != NULL) {
+        char *expected = g_strescape(outcome->expected, NULL);
+        char *got = g_strescape(outcome->got, NULL);
+        struct uvk_position position = uvk_place_position(outcome->failed->place);
+        printf("  ---\n  at: \"%s:%u:%u\"\n  expected: \"%s\"\n  got: \"%s\"\n  ...\n",
+               outcome->failed->place.source->path, position.line, position.column, expected,
+               got);
+        g_free(expected);
+        g_free(got);
+    }
+    if (outcome->failed != NULL || played->why) {
+        print_lines(played->program, outcome, "# ", played->why ? G_MAXUINT : LINES_SHOWN);
+    }
+    g_free(name);
+}
+
+static void tap_end(const struct played *played)
+{
+    (void)played;
+}
+
+const struct played_form played_for_people = {people_begin, people_play, people_end};
+const struct played_form played_as_json = {json_begin, json_play, json_end};
+const struct played_form played_as_tap = {tap_begin, tap_play, tap_end};

@@ -1,0 +1,34 @@
+/* canvas.h - shapes, collected and then written as a file. Lengths are pixels of the PNG. */
+#ifndef UVREK_SHEET_CANVAS_H
+#define UVREK_SHEET_CANVAS_H
+
+#include <glib.h>
+#include <stdbool.h>
+
+enum tone { TONE_NONE, TONE_PAPER, TONE_PALE, TONE_MIDDLE, TONE_INK, TONE_ACCENT };
+enum anchor { ANCHOR_LEFT, ANCHOR_MIDDLE, ANCHOR_RIGHT };
+
+struct canvas;
+
+struct canvas *canvas_new(void);
+void canvas_free(struct canvas *canvas);
+
+/* A rectangle; HATCHED has slanted lines instead of the fill's plain area. */
+void canvas_box(struct canvas *canvas, double x, double y, double width, double height,
+                enum tone fill, enum tone line, bool hatched);
+void canvas_line(struct canvas *canvas, double x1, double y1, double x2, double y2,
+                 enum tone tone, double width, bool dashed);
+void canvas_circle(struct canvas *canvas, double x, double y, double radius, enum tone fill,
+                   enum tone line);
+/* TEXT with its baseline at Y, SIZE pixels high. */
+void canvas_text(struct canvas *canvas, double x, double y, double size, enum tone tone,
+                 enum anchor anchor, bool bold, const char *text);
+
+/* How wide TEXT would be. */
+double canvas_text_width(double size, bool bold, const char *text);
+
+/* Write all shapes on paper of WIDTH x HEIGHT. The file's name ends in .svg or .png. */
+bool canvas_write(const struct canvas *canvas, double width, double height, const char *path,
+                  GError **error);
+
+#endif

@@ -1,0 +1,12 @@
+/* no_pictures.c - in the place of sheets, where cairo and pango are not there. */
+#include "uvrek/sheet.h"
+
+bool uvk_timeline_draw(const struct uvk_program *program, const struct uvk_outcome *outcome,
+                       const char *path, GError **error)
+{
+    (void)program;
+    (void)outcome;
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                "cannot draw %s: this uvrek was built without cairo and pango", path);
+    return false;
+}
