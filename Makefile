@@ -25,6 +25,9 @@ coverage: FORCE
 check: build/uvrek
 	@tools/checks
 
+fuzz: build/uvrek
+	@tools/fuzz
+
 install: build/uvrek
 	@cmake -DCMAKE_INSTALL_PREFIX=$(PREFIX) build >/dev/null
 	@cmake --install build --prefix $(PREFIX)
@@ -39,7 +42,8 @@ help:
 	@echo "make bench      figures, beside their budgets"
 	@echo "make coverage   which lines the tests run"
 	@echo "make check      formatting and static checks"
+	@echo "make fuzz       look for inputs that do harm, SECONDS_EACH=60"
 	@echo "make install    into PREFIX (now $(PREFIX))"
 
 FORCE:
-.PHONY: all demo test bench coverage check install clean help FORCE
+.PHONY: all demo test bench coverage check fuzz install clean help FORCE

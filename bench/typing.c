@@ -118,19 +118,15 @@ static bool by_long_press(const struct uvk_program *program, uint8_t mods, struc
     return false;
 }
 
-static bool find_way(const struct uvk_program *program, gunichar character, struct way *way)
+static bool find_way(const struct uvk_program *program, struct uvk_stroke stroke,
+                     struct way *way)
 {
     static bool (*const ways[])(const struct uvk_program *, uint8_t, struct way *) = {
         directly, with_modifier, on_layer, by_long_press};
-    uint8_t mods;
-    uint8_t usage;
 
-    if (!uvk_layout_find(program->keymap->layout, character, &mods, &usage)) {
-        return false;
-    }
     for (size_t i = 0; i < G_N_ELEMENTS(ways); i++) {
-        *way = (struct way){.held = NONE, .usage = usage};
-        if (ways[i](program, mods, way)) {
+        *way = (struct way){.held = NONE, .usage = stroke.usage};
+        if (ways[i](program, stroke.mods, way)) {
             return true;
         }
     }
@@ -258,15 +254,22 @@ static bool plan(const struct uvk_program *program, const char *text, struct fin
     bool well;
 
     for (const char *at = text; *at != '\0'; at = g_utf8_next_char(at)) {
+        struct uvk_stroke strokes[UVK_SPELL_MAX];
         gunichar character = g_utf8_get_char(at);
-        struct uvk_typed_key typed = {.character = character};
-        struct way way;
-        if (find_way(program, character, &way)) {
-            typed.key = way.key;
-            typed.touched = finger(fingers, &way);
-            g_array_append_val(typing->keys, typed);
-            g_array_append_val(usages, way.usage);
-        } else {
+        unsigned count = uvk_layout_spell(program->keymap->layout, character, strokes);
+        bool known = count > 0;
+        for (unsigned i = 0; i < count && known; i++) {
+            struct uvk_typed_key typed = {.character = character};
+            struct way way;
+            known = find_way(program, strokes[i], &way);
+            if (known) {
+                typed.key = way.key;
+                typed.touched = finger(fingers, &way);
+                g_array_append_val(typing->keys, typed);
+                g_array_append_val(usages, way.usage);
+            }
+        }
+        if (!known) {
             note_missing(missing, character);
         }
     }

@@ -27,7 +27,7 @@ static void print_needs(const GArray *needs, const char *command)
 {
     for (guint i = 0; i < needs->len; i++) {
         const struct uvk_need *need = &g_array_index(needs, struct uvk_need, i);
-        printf("%-8s %-10s %-14s %s\n", need->there ? "there" : "MISSING", need->name,
+        printf("%-8s %-12s %-14s %s\n", need->there ? "there" : "MISSING", need->name,
                need->version != NULL ? need->version : "", need->what);
     }
     if (command != NULL) {

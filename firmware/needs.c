@@ -21,6 +21,8 @@ static const struct known {
      "define __AVR_LIBC_VERSION_STRING__ \""},
     {"xkb-data", "the layouts of host systems", "xkb-data", NULL, NULL,
      "/usr/share/X11/xkb/symbols/us", "/usr/share/pkgconfig/xkeyboard-config.pc", "Version: "},
+    {"libx11-data", "what hosts make of dead keys", "libx11-data", NULL, NULL,
+     "/usr/share/X11/locale/en_US.UTF-8/Compose", NULL, NULL},
 };
 
 /* The first word with a digit in the first line that COMMAND prints; NULL if it fails. */
@@ -93,7 +95,9 @@ GArray *uvk_needs(const struct uvk_chip *chip)
         } else {
             need.there = g_file_test(known[i].file, G_FILE_TEST_EXISTS);
             need.version =
-                need.there ? version_in(known[i].version_file, known[i].version_behind) : NULL;
+                need.there && known[i].version_file != NULL
+                    ? version_in(known[i].version_file, known[i].version_behind)
+                    : NULL;
         }
         g_array_append_val(needs, need);
     }

@@ -204,24 +204,6 @@ static struct uvk_value digit_value(struct reading *reading, const struct uvk_no
     return key_value(key);
 }
 
-static struct uvk_value character_value(struct reading *reading, const struct uvk_node *node)
-{
-    struct uvk_value value = {.kind = UVK_VALUE_USAGE, .page = 0x07};
-    uint8_t usage;
-
-    if (reading->keymap->layout == NULL) {
-        return broken; /* said already */
-    }
-    if (!uvk_layout_find(reading->keymap->layout, g_utf8_get_char(node->text), &value.mods,
-                         &usage)) {
-        uvk_say(reading->messages, 23, node->place, NULL, "the host's layout cannot type '%s'",
-                node->text);
-        return broken;
-    }
-    value.usage = usage;
-    return value;
-}
-
 static bool is_modifier(const struct uvk_value *value)
 {
     return value->kind == UVK_VALUE_USAGE && value->page == 0x07 && value->usage == 0;

@@ -366,6 +366,7 @@ static void read_statements(struct reading *reading, const struct uvk_node *bloc
     }
     keymap->layers =
         uvk_arena_take(reading->arena, (keymap->layer_count + 1) * sizeof *keymap->layers);
+    keymap->macro_room = keymap->macro_count;
     keymap->macros =
         uvk_arena_take(reading->arena, (keymap->macro_count + 1) * sizeof *keymap->macros);
     keymap->dances =

@@ -1,8 +1,7 @@
 /* layout.c - host layouts through libxkbcommon. */
-#include "uvrek/layout.h"
+#include "xkb.h"
 
 #include <string.h>
-#include <xkbcommon/xkbcommon.h>
 
 const char *const uvk_system_names[] = {"linux", "windows", "mac", NULL};
 const char *const uvk_layout_names[] = {"us", "uk", "de",     "fr",      "es", "it",
@@ -29,8 +28,7 @@ static struct xkb_keymap *compile(struct xkb_context *context, const char *name)
 
 /* Linux key code of each usage of page 0x07: linux/input-event-codes.h against the HID
  * usage tables. libxkbcommon counts from 8. 0: this usage types nothing. */
-#define XKB_FIRST 8
-static const uint8_t code_of_usage[0xE8] = {
+const uint8_t xkb_code_of_usage[XKB_USAGES] = {
     [0x04] = 30, 48, 46,  32,  18,          33,  34,  35,  23,  36,  37,  38,  50,  49,
     24,          25, 16,  19,  31,          20,  22,  47,  17,  45,  21,  44, /* a..z */
     [0x1E] = 2,  3,  4,   5,   6,           7,   8,   9,   10,  11,           /* 1..0 */
@@ -40,12 +38,6 @@ static const uint8_t code_of_usage[0xE8] = {
     [0x46] = 99, 70, 119, 110, 102,         104, 111, 107, 109, 106, 105, 108, 103, [0x53] = 69,
     98,          55, 74,  78,  96,          79,  80,  81,  75,  76,  77,  71,  72,  73,
     82,          83, 86,  127, [0xE0] = 29, 42,  56,  125, 97,  54,  100, 126, /* modifiers */
-};
-
-struct uvk_layout {
-    struct xkb_context *context;
-    struct xkb_keymap *keymap;
-    GHashTable *keys; /* character -> mods << 8 | usage */
 };
 
 static void silent(struct xkb_context *context, enum xkb_log_level level, const char *format,
@@ -62,31 +54,49 @@ static void change_mods(struct xkb_state *state, uint8_t before, uint8_t now)
 {
     for (unsigned bit = 0; bit < 8; bit++) {
         if ((before ^ now) >> bit & 1) {
-            xkb_state_update_key(state, (xkb_keycode_t)code_of_usage[0xE0 + bit] + XKB_FIRST,
+            xkb_state_update_key(state, xkb_code((uint8_t)(0xE0 + bit)),
                                  (now >> bit & 1) ? XKB_KEY_DOWN : XKB_KEY_UP);
         }
     }
 }
 
-/* What a key gives with nothing held, shift, AltGr, and both, in order of ease. */
+/* Nothing held, shift, AltGr, and both, in order of ease. */
+static const uint8_t tries[] = {0x00, 0x02, 0x40, 0x42};
+
+/* The easiest way stays. */
+static void keep(GHashTable *keys, guint what, uint8_t mods, uint8_t usage)
+{
+    gpointer known = g_hash_table_lookup(keys, GUINT_TO_POINTER(what));
+
+    if (known == NULL || (GPOINTER_TO_UINT(known) >> 8) > (guint)mods) {
+        g_hash_table_insert(keys, GUINT_TO_POINTER(what),
+                            GUINT_TO_POINTER((guint)mods << 8 | usage));
+    }
+}
+
+static bool is_dead(xkb_keysym_t symbol)
+{
+    return symbol >= XKB_KEY_dead_grave && symbol <= XKB_KEY_dead_greek;
+}
+
+/* What a key gives with each of the tries. */
 static void index_key(struct uvk_layout *layout, struct xkb_state *state, uint8_t usage)
 {
-    static const uint8_t tries[] = {0x00, 0x02, 0x40, 0x42};
-    xkb_keycode_t code = (xkb_keycode_t)code_of_usage[usage] + XKB_FIRST;
+    xkb_keycode_t code = xkb_code(usage);
     uint8_t before = 0;
 
     for (size_t i = 0; i < G_N_ELEMENTS(tries); i++) {
-        gpointer value = GUINT_TO_POINTER((guint)tries[i] << 8 | usage);
-        gpointer known;
+        xkb_keysym_t symbol;
         gunichar character;
         change_mods(state, before, tries[i]);
         before = tries[i];
+        symbol = xkb_state_key_get_one_sym(state, code);
         character = xkb_state_key_get_utf32(state, code);
         character = character == '\r' ? '\n' : character;
-        known = g_hash_table_lookup(layout->keys, GUINT_TO_POINTER(character));
-        if (character != 0 &&
-            (known == NULL || (GPOINTER_TO_UINT(known) >> 8) > (guint)tries[i])) {
-            g_hash_table_insert(layout->keys, GUINT_TO_POINTER(character), value);
+        if (character != 0) {
+            keep(layout->keys, character, tries[i], usage);
+        } else if (is_dead(symbol)) {
+            keep(layout->dead, symbol, tries[i], usage);
         }
     }
     change_mods(state, before, 0);
@@ -97,9 +107,10 @@ static void index_keys(struct uvk_layout *layout)
     struct xkb_state *state = xkb_state_new(layout->keymap);
 
     layout->keys = g_hash_table_new(NULL, NULL);
+    layout->dead = g_hash_table_new(NULL, NULL);
     /* 0x53 on is the keypad: the same characters are on the main keys */
     for (uint8_t usage = 0x04; usage < 0x53; usage++) {
-        if (code_of_usage[usage] != 0) {
+        if (xkb_code_of_usage[usage] != 0) {
             index_key(layout, state, usage);
         }
     }
@@ -138,6 +149,9 @@ void uvk_layout_free(struct uvk_layout *layout)
         return;
     }
     g_clear_pointer(&layout->keys, g_hash_table_unref);
+    g_clear_pointer(&layout->dead, g_hash_table_unref);
+    g_clear_pointer(&layout->composed, g_hash_table_unref);
+    xkb_compose_table_unref(layout->compose);
     xkb_keymap_unref(layout->keymap);
     xkb_context_unref(layout->context);
     g_free(layout);
@@ -153,58 +167,137 @@ bool uvk_layout_find(const struct uvk_layout *layout, gunichar character, uint8_
     return value != NULL;
 }
 
-struct uvk_typist {
-    struct xkb_state *state;
-};
+/* ---- dead keys ---------------------------------------------------------------------- */
 
-struct uvk_typist *uvk_typist_new(const struct uvk_layout *layout)
+struct xkb_compose_table *layout_compose(struct uvk_layout *layout)
 {
-    struct uvk_typist *typist = g_new0(struct uvk_typist, 1);
-
-    typist->state = xkb_state_new(layout->keymap);
-    return typist;
+    if (layout->compose == NULL && !layout->no_compose) {
+        layout->compose = xkb_compose_table_new_from_locale(layout->context, "en_US.UTF-8",
+                                                            XKB_COMPOSE_COMPILE_NO_FLAGS);
+        layout->no_compose = layout->compose == NULL;
+    }
+    return layout->compose;
 }
 
-void uvk_typist_free(struct uvk_typist *typist)
+/* What DEAD, then the character of KEYS, comes to; 0: nothing of its own. */
+static gunichar compose(struct xkb_compose_state *state, xkb_keysym_t dead, gunichar character)
 {
-    if (typist != NULL) {
-        xkb_state_unref(typist->state);
-        g_free(typist);
+    char text[8] = "";
+
+    xkb_compose_state_reset(state);
+    xkb_compose_state_feed(state, dead);
+    xkb_compose_state_feed(state, xkb_utf32_to_keysym(character));
+    if (xkb_compose_state_get_status(state) != XKB_COMPOSE_COMPOSED ||
+        xkb_compose_state_get_utf8(state, text, sizeof text) <= 0) {
+        return 0;
     }
+    return *g_utf8_next_char(text) == '\0' ? g_utf8_get_char(text) : 0;
 }
 
-/* With control, alt or gui down a key is a command and types nothing. */
-static bool is_command(const struct uvk_typist *typist)
+/* All pairs of a dead key and a character, once. Reading the compose table takes longer than
+ * all the rest of a keymap, so it waits until a character asks for it. */
+static void index_composed(struct uvk_layout *layout)
 {
-    static const char *const names[] = {XKB_MOD_NAME_CTRL, XKB_MOD_NAME_ALT, XKB_MOD_NAME_LOGO};
+    struct xkb_compose_table *table = layout_compose(layout);
+    struct xkb_compose_state *state =
+        table != NULL ? xkb_compose_state_new(table, XKB_COMPOSE_STATE_NO_FLAGS) : NULL;
+    GHashTableIter dead;
+    gpointer symbol;
+    gpointer first;
 
-    for (size_t i = 0; i < G_N_ELEMENTS(names); i++) {
-        if (xkb_state_mod_name_is_active(typist->state, names[i], XKB_STATE_MODS_EFFECTIVE) >
-            0) {
-            return true;
-        }
-    }
-    return false;
-}
-
-void uvk_typist_key(struct uvk_typist *typist, uint8_t usage, bool down, GString *text)
-{
-    xkb_keycode_t code;
-
-    if (usage >= G_N_ELEMENTS(code_of_usage) || code_of_usage[usage] == 0) {
-        return;
-    }
-    code = (xkb_keycode_t)code_of_usage[usage] + XKB_FIRST;
-    if (down && !is_command(typist)) {
-        uint32_t character = xkb_state_key_get_utf32(typist->state, code);
-        if (character == '\r') {
-            character = '\n';
-        }
-        if (character == '\n' || character == '\t' || character >= 0x20) {
-            if (character != 0x7F) {
-                g_string_append_unichar(text, character);
+    layout->composed = g_hash_table_new(NULL, NULL);
+    g_hash_table_iter_init(&dead, layout->dead);
+    while (state != NULL && g_hash_table_iter_next(&dead, &symbol, &first)) {
+        GHashTableIter keys;
+        gpointer character;
+        gpointer second;
+        g_hash_table_iter_init(&keys, layout->keys);
+        while (g_hash_table_iter_next(&keys, &character, &second)) {
+            gunichar made =
+                compose(state, GPOINTER_TO_UINT(symbol), GPOINTER_TO_UINT(character));
+            gpointer known = g_hash_table_lookup(layout->composed, GUINT_TO_POINTER(made));
+            gpointer pair =
+                GUINT_TO_POINTER(GPOINTER_TO_UINT(first) << 16 | GPOINTER_TO_UINT(second));
+            /* the same every time, whatever the order of the tables */
+            if (made != 0 &&
+                (known == NULL || GPOINTER_TO_UINT(pair) < GPOINTER_TO_UINT(known))) {
+                g_hash_table_insert(layout->composed, GUINT_TO_POINTER(made), pair);
             }
         }
     }
-    xkb_state_update_key(typist->state, code, down ? XKB_KEY_DOWN : XKB_KEY_UP);
+    xkb_compose_state_unref(state);
+}
+
+static struct uvk_stroke stroke_of(guint packed)
+{
+    struct uvk_stroke stroke = {(uint8_t)(packed >> 8 & 0xFF), (uint8_t)(packed & 0xFF)};
+
+    return stroke;
+}
+
+unsigned uvk_layout_spell(struct uvk_layout *layout, gunichar character,
+                          struct uvk_stroke strokes[UVK_SPELL_MAX])
+{
+    guint packed;
+
+    if (uvk_layout_find(layout, character, &strokes[0].mods, &strokes[0].usage)) {
+        return 1;
+    }
+    if (layout->composed == NULL) {
+        index_composed(layout);
+    }
+    packed =
+        GPOINTER_TO_UINT(g_hash_table_lookup(layout->composed, GUINT_TO_POINTER(character)));
+    strokes[0] = stroke_of(packed >> 16);
+    strokes[1] = stroke_of(packed & 0xFFFF);
+    return packed != 0 ? 2 : 0;
+}
+
+/* ---- by number ---------------------------------------------------------------------- */
+
+#define USAGE_SPACE    0x2Cu
+#define USAGE_PAD_PLUS 0x57u
+#define USAGE_PAD_1    0x59u /* then 2..9, 0 */
+
+/* A digit of the number; Windows wants those of the keypad. */
+static bool digit_stroke(const struct uvk_layout *layout, enum uvk_system system, char digit,
+                         struct uvk_stroke *stroke)
+{
+    if (system == UVK_WINDOWS && g_ascii_isdigit(digit)) {
+        stroke->mods = 0;
+        stroke->usage = (uint8_t)(USAGE_PAD_1 + (unsigned)(digit - '0' + 9) % 10);
+        return true;
+    }
+    return uvk_layout_find(layout, (gunichar)digit, &stroke->mods, &stroke->usage);
+}
+
+unsigned uvk_layout_number(struct uvk_layout *layout, enum uvk_system system,
+                           gunichar character, uint8_t *hold,
+                           struct uvk_stroke strokes[UVK_NUMBER_MAX])
+{
+    const struct uvk_stroke begin_linux = {0x03, 0x18}; /* control+shift+u */
+    const struct uvk_stroke begin_windows = {0, USAGE_PAD_PLUS};
+    char digits[16];
+    unsigned count = 0;
+
+    if (system == UVK_MAC && character > 0xFFFF) { /* two UTF-16 units */
+        unsigned rest = character - 0x10000;
+        g_snprintf(digits, sizeof digits, "%04x%04x", 0xD800 + (rest >> 10),
+                   0xDC00 + (rest & 0x3FF));
+    } else {
+        g_snprintf(digits, sizeof digits, system == UVK_MAC ? "%04x" : "%x", character);
+    }
+    *hold = system == UVK_LINUX ? 0 : 0x04; /* alt */
+    if (system != UVK_MAC) {
+        strokes[count++] = system == UVK_LINUX ? begin_linux : begin_windows;
+    }
+    for (const char *digit = digits; *digit != '\0'; digit++) {
+        if (!digit_stroke(layout, system, *digit, &strokes[count++])) {
+            return 0;
+        }
+    }
+    if (system == UVK_LINUX) {
+        strokes[count++] = (struct uvk_stroke){0, USAGE_SPACE};
+    }
+    return count;
 }

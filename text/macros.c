@@ -5,8 +5,8 @@
 
 #include <string.h>
 
-static void add_act(struct reading *reading, enum uvk_macro_part part,
-                    const struct uvk_value *value, double time)
+void add_act(struct reading *reading, enum uvk_macro_part part, const struct uvk_value *value,
+             double time)
 {
     struct uvk_macro_act *act = uvk_arena_take(reading->arena, sizeof *act);
 
@@ -19,27 +19,10 @@ static void add_act(struct reading *reading, enum uvk_macro_part part,
     reading->act_end = &act->next;
 }
 
-static void add_tap(struct reading *reading, const struct uvk_value *value)
+void add_tap(struct reading *reading, const struct uvk_value *value)
 {
     add_act(reading, UVK_MACRO_PRESS, value, 0);
     add_act(reading, UVK_MACRO_RELEASE, value, 0);
-}
-
-/* The characters of a text that the host's layout cannot type, each once. */
-static char *untypable(const struct uvk_layout *layout, const char *text)
-{
-    GString *out = g_string_new(NULL);
-
-    for (const char *at = text; *at != '\0'; at = g_utf8_next_char(at)) {
-        gunichar character = g_utf8_get_char(at);
-        uint8_t mods;
-        uint8_t usage;
-        if (!uvk_layout_find(layout, character, &mods, &usage) &&
-            g_utf8_strchr(out->str, -1, character) == NULL) {
-            g_string_append_unichar(out, character);
-        }
-    }
-    return g_string_free(out, FALSE);
 }
 
 /* One word of eight characters or more, of three kinds at least, that is no address. */
@@ -67,32 +50,32 @@ static bool looks_secret(const char *text)
 static void read_type(struct reading *reading, const struct uvk_node *statement)
 {
     const struct uvk_node *text = want(reading, statement, 1, UVK_NODE_STRING, "a \"text\"");
-    const struct uvk_layout *layout = reading->keymap->layout;
-    char *wrong;
+    GString *wrong;
 
-    if (text == NULL || layout == NULL) {
+    if (text == NULL || reading->keymap->layout == NULL) {
         return;
     }
+    wrong = g_string_new(NULL);
     want_end(reading, statement, 2);
     if (looks_secret(text->text)) {
         uvk_say(reading->messages, 59, text->place, "let a password manager type it",
                 "this looks like a password: it is stored in the keyboard, readable for "
                 "everybody who has it");
     }
-    wrong = untypable(layout, text->text);
-    if (wrong[0] != '\0') {
-        uvk_say(reading->messages, 23, text->place, NULL, "the host's layout cannot type '%s'",
-                wrong);
+    for (const char *at = text->text; *at != '\0'; at = g_utf8_next_char(at)) {
+        gunichar character = g_utf8_get_char(at);
+        if (!add_character(reading, character) &&
+            g_utf8_strchr(wrong->str, -1, character) == NULL) {
+            g_string_append_unichar(wrong, character);
+        }
     }
-    for (const char *at = text->text; wrong[0] == '\0' && *at != '\0';
-         at = g_utf8_next_char(at)) {
-        struct uvk_value value = {.kind = UVK_VALUE_USAGE, .page = 0x07};
-        uint8_t usage;
-        (void)uvk_layout_find(layout, g_utf8_get_char(at), &value.mods, &usage);
-        value.usage = usage;
-        add_tap(reading, &value);
+    if (wrong->len > 0) {
+        uvk_say(reading->messages, 23, text->place,
+                reading->keymap->by_number ? NULL
+                                           : "'set unicode on', if the host takes numbers",
+                "the host's layout cannot type '%s'", wrong->str);
     }
-    g_free(wrong);
+    g_string_free(wrong, TRUE);
 }
 
 /* The cell of tap, press and release: something that the host sees. */
@@ -118,9 +101,13 @@ static bool want_usage(struct reading *reading, const struct uvk_node *statement
 
 static void read_tap(struct reading *reading, const struct uvk_node *statement)
 {
+    const struct uvk_node *node = item(statement, 1);
     struct uvk_value value;
 
-    if (want_usage(reading, statement, &value)) {
+    if (node != NULL && node->kind == UVK_NODE_CHARACTER && reading->keymap->layout != NULL &&
+        add_character(reading, g_utf8_get_char(node->text))) {
+        want_end(reading, statement, 2);
+    } else if (want_usage(reading, statement, &value)) {
         add_tap(reading, &value);
     }
 }

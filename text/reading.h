@@ -116,7 +116,17 @@ void read_feel(struct reading *reading, const struct uvk_node *statement);
 int feel_named(const struct uvk_keymap *keymap, const char *name);
 void add_default_feel(struct reading *reading);
 
+/* characters.c */
+/* '?': one key, or a macro of several. */
+struct uvk_value character_value(struct reading *reading, const struct uvk_node *node);
+/* What it takes to type CHARACTER, added to the macro that is being read. False: it cannot be
+ * typed, and nothing was added. */
+bool add_character(struct reading *reading, gunichar character);
+
 /* macros.c */
+void add_act(struct reading *reading, enum uvk_macro_part part, const struct uvk_value *value,
+             double time);
+void add_tap(struct reading *reading, const struct uvk_value *value);
 void read_macro(struct reading *reading, const struct uvk_node *statement);
 
 /* combos.c */

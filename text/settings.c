@@ -48,6 +48,7 @@ static int setting_named(struct reading *reading, const struct uvk_node *node)
         g_string_append_printf(all, "%s%s", all->len > 0 && can_be_set(i) ? ", " : "",
                                setting_name(i, NULL));
     }
+    g_string_append(all, ", unicode");
     fix = did_you_mean(node->text, UVK_SETTINGS, setting_name, NULL);
     uvk_say(reading->messages, 12, node->place, fix, "no such setting; there is: %s", all->str);
     g_free(fix);
@@ -66,6 +67,22 @@ static bool want_value(struct reading *reading, const struct uvk_node *statement
                        setting->least, setting->most, setting->name, value);
 }
 
+/* set unicode on | off */
+static void read_unicode(struct reading *reading, const struct uvk_node *statement)
+{
+    static const char *const words[] = {"off", "on", NULL};
+    int word = want_word(reading, want(reading, statement, 2, UVK_NODE_NAME, "on or off"), 12,
+                         words, "choice");
+
+    if (reading->keymap == NULL) {
+        uvk_say(reading->messages, 22, item(statement, 1)->place, NULL,
+                "'unicode' is about the host: it is for keymaps");
+    } else if (word >= 0) {
+        reading->keymap->by_number = word == 1;
+        want_end(reading, statement, 3);
+    }
+}
+
 void read_set(struct reading *reading, const struct uvk_node *statement)
 {
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a setting");
@@ -74,6 +91,10 @@ void read_set(struct reading *reading, const struct uvk_node *statement)
     double value;
 
     if (name == NULL || (reading->board == NULL && reading->keymap == NULL)) {
+        return;
+    }
+    if (strcmp(name->text, "unicode") == 0) {
+        read_unicode(reading, statement);
         return;
     }
     index = setting_named(reading, name);

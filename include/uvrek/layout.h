@@ -1,9 +1,13 @@
 /* layout.h - what a host's keyboard layout makes of keys, and which keys make a text.
  *
- * 1. The layouts are the host's own, through libxkbcommon.
+ * 1. The layouts are the host's own, through libxkbcommon, dead keys included (as the
+ *    en_US.UTF-8 compose table has them: accent, then letter).
  * 2. Keys are usages of HID page 0x07, modifiers are the eight bits of a report.
- * 3. A layout does not change once it is loaded; a typist types on one and remembers what
- *    is down.
+ * 3. A typist types on a layout and remembers what is down.
+ * 4. Characters that a layout does not have can be typed by number where the system has an
+ *    input method for that and its user has switched it on: on Linux control+shift+u, the
+ *    number in hexadecimal, space; on Windows alt held, the keypad's plus and the number; on
+ *    a Mac alt (option) held and four digits for each UTF-16 unit.
  */
 #ifndef UVREK_LAYOUT_H
 #define UVREK_LAYOUT_H
@@ -24,12 +28,32 @@ struct uvk_layout;
 struct uvk_layout *uvk_layout_load(const char *name);
 void uvk_layout_free(struct uvk_layout *layout);
 
-/* The key and modifiers that type CHARACTER; false if none do. */
+/* The one key and its modifiers that type CHARACTER; false if none do. */
 bool uvk_layout_find(const struct uvk_layout *layout, gunichar character, uint8_t *mods,
                      uint8_t *usage);
 
+/* A key that is tapped with modifiers. */
+struct uvk_stroke {
+    uint8_t mods, usage;
+};
+
+/* The one stroke that types CHARACTER, or the two with a dead key; how many, 0 if none do. */
+#define UVK_SPELL_MAX 2
+unsigned uvk_layout_spell(struct uvk_layout *layout, gunichar character,
+                          struct uvk_stroke strokes[UVK_SPELL_MAX]);
+
+/* How SYSTEM takes a character by number: HOLD is held for all strokes (0: nothing). How many
+ * strokes; 0 if the layout has no hexadecimal digits. */
+#define UVK_NUMBER_MAX 10
+unsigned uvk_layout_number(struct uvk_layout *layout, enum uvk_system system,
+                           gunichar character, uint8_t *hold,
+                           struct uvk_stroke strokes[UVK_NUMBER_MAX]);
+
 struct uvk_typist;
-struct uvk_typist *uvk_typist_new(const struct uvk_layout *layout);
+
+/* BY_NUMBER: the system's input method for that is switched on. LAYOUT is borrowed. */
+struct uvk_typist *uvk_typist_new(struct uvk_layout *layout, enum uvk_system system,
+                                  bool by_number);
 void uvk_typist_free(struct uvk_typist *typist);
 
 /* A key (0x04..0xE7) goes down or comes up; what it types is added to TEXT as UTF-8. */

@@ -61,6 +61,7 @@ struct uvk_macro_text {
     struct uvk_place place;
     const char *name;
     struct uvk_macro_act *pressed, *released; /* when the key goes down, and comes up */
+    bool character; /* not in the text: it types the character that is its name */
 };
 
 /* What a key's tap is: the tap of a tap-hold, or the value itself. */
@@ -193,11 +194,12 @@ struct uvk_keymap {
     const char *name;
     enum uvk_system system;
     struct uvk_layout *layout;
+    bool by_number; /* other characters by the system's input method: `set unicode on` */
     struct uvk_setting_text settings[UVK_SETTINGS]; /* in force: its own, or the board's */
     struct uvk_feel_text *feels;
     unsigned feel_count;
     struct uvk_macro_text *macros;
-    unsigned macro_count;
+    unsigned macro_count, macro_room;
     struct uvk_combo_text *combos; /* in the order of the text */
     struct uvk_dance_text *dances;
     unsigned dance_count;

@@ -89,6 +89,10 @@ static void run_file(const char *name, bool on_chip)
     X(knobs, "knobs.uvk")                                                                      \
     X(pointer, "pointer.uvk")                                                                  \
     X(ramp, "ramp.uvk")                                                                        \
+    X(french, "french.uvk")                                                                    \
+    X(numbers_linux, "numbers-linux.uvk")                                                      \
+    X(numbers_windows, "numbers-windows.uvk")                                                  \
+    X(numbers_mac, "numbers-mac.uvk")                                                          \
     X(macros, "macros.uvk")                                                                    \
     X(cells, "cells.uvk")                                                                      \
     X(german, "german.uvk")                                                                    \

@@ -286,7 +286,7 @@ static void layout_types_what_it_finds(void **state)
 {
     struct uvk_layout *layout = uvk_layout_load("us");
     GString *text = g_string_new(NULL);
-    struct uvk_typist *typist = uvk_typist_new(layout);
+    struct uvk_typist *typist = uvk_typist_new(layout, UVK_LINUX, false);
 
     (void)state;
     assert_null(uvk_layout_load("atlantis"));

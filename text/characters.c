@@ -1,0 +1,109 @@
+/* characters.c - a character is one stroke, two with a dead key, or a number that the host's
+ * system takes: whatever it takes to type it. */
+#include "reading.h"
+
+#include <string.h>
+
+static struct uvk_value stroke_value(struct uvk_stroke stroke)
+{
+    struct uvk_value value = {
+        .kind = UVK_VALUE_USAGE, .mods = stroke.mods, .page = 0x07, .usage = stroke.usage};
+
+    return value;
+}
+
+static void add_strokes(struct reading *reading, const struct uvk_stroke *strokes,
+                        unsigned count)
+{
+    for (unsigned i = 0; i < count; i++) {
+        struct uvk_value value = stroke_value(strokes[i]);
+        add_tap(reading, &value);
+    }
+}
+
+/* By the system's input method, if the keymap says that it is switched on. */
+static bool add_by_number(struct reading *reading, gunichar character)
+{
+    const struct uvk_keymap *keymap = reading->keymap;
+    struct uvk_stroke strokes[UVK_NUMBER_MAX];
+    struct uvk_value held = {.kind = UVK_VALUE_USAGE, .page = 0x07};
+    unsigned count = keymap->by_number ? uvk_layout_number(keymap->layout, keymap->system,
+                                                           character, &held.mods, strokes)
+                                       : 0;
+
+    if (count == 0) {
+        return false;
+    }
+    if (held.mods != 0) {
+        add_act(reading, UVK_MACRO_PRESS, &held, 0);
+    }
+    add_strokes(reading, strokes, count);
+    if (held.mods != 0) {
+        add_act(reading, UVK_MACRO_RELEASE, &held, 0);
+    }
+    return true;
+}
+
+bool add_character(struct reading *reading, gunichar character)
+{
+    struct uvk_stroke strokes[UVK_SPELL_MAX];
+    unsigned count = uvk_layout_spell(reading->keymap->layout, character, strokes);
+
+    add_strokes(reading, strokes, count);
+    return count > 0 || add_by_number(reading, character);
+}
+
+/* The macro that types CHARACTER; made when it is first needed. */
+static unsigned macro_for(struct reading *reading, const struct uvk_node *node)
+{
+    struct uvk_keymap *keymap = reading->keymap;
+    struct uvk_macro_text *macro;
+
+    for (unsigned i = 0; i < keymap->macro_count; i++) {
+        if (keymap->macros[i].character && strcmp(keymap->macros[i].name, node->text) == 0) {
+            return i;
+        }
+    }
+    if (keymap->macro_count == keymap->macro_room) {
+        struct uvk_macro_text *grown =
+            uvk_arena_take(reading->arena, (2 * keymap->macro_room + 8) * sizeof *grown);
+        if (keymap->macro_count > 0) {
+            memcpy(grown, keymap->macros, keymap->macro_count * sizeof *grown);
+        }
+        keymap->macros = grown;
+        keymap->macro_room = 2 * keymap->macro_room + 8;
+    }
+    macro = &keymap->macros[keymap->macro_count];
+    *macro =
+        (struct uvk_macro_text){.place = node->place, .name = node->text, .character = true};
+    return keymap->macro_count++;
+}
+
+struct uvk_value character_value(struct reading *reading, const struct uvk_node *node)
+{
+    struct uvk_value value = {.kind = UVK_VALUE_BROKEN};
+    gunichar character = g_utf8_get_char(node->text);
+    struct uvk_stroke stroke = {0, 0};
+    struct uvk_macro_act *acts = NULL;
+    struct uvk_macro_act **outer = reading->act_end;
+
+    if (reading->keymap->layout == NULL) {
+        return value; /* said already */
+    }
+    if (uvk_layout_find(reading->keymap->layout, character, &stroke.mods, &stroke.usage)) {
+        return stroke_value(stroke);
+    }
+    reading->act_end = &acts;
+    if (add_character(reading, character)) {
+        value.kind = UVK_VALUE_MACRO;
+        value.macro = macro_for(reading, node);
+        reading->keymap->macros[value.macro].pressed = acts;
+    } else {
+        uvk_say(reading->messages, 23, node->place,
+                reading->keymap->by_number ? NULL
+                                           : "'set unicode on', if the host takes numbers",
+                "the host's layout cannot type '%s'", node->text);
+    }
+    reading->act_end = outer;
+    return value;
+}
