@@ -257,33 +257,52 @@ static bool spawn(struct chip *chip, GError **error)
     return well;
 }
 
-static bool wire_chip(struct chip *chip)
+/* The names of the net's pins in their order, of a board in one piece. */
+static char *pin_names(const struct uvk_board *board)
 {
-    const struct uvk_board *board = chip->rig.program->board;
-    enum uvk_diode diode = rig_diode(board, chip->rig.options.wiring);
+    const struct uvk_half *half = &board->halves[0];
     GString *pins = g_string_new("pins");
-    bool well;
 
-    for (unsigned i = 0; i < board->row_count; i++) {
-        g_string_append_printf(pins, " %s", board->rows[i]->name);
+    for (unsigned i = 0; i < half->row_count; i++) {
+        g_string_append_printf(pins, " %s", half->rows[i]->name);
     }
-    for (unsigned i = 0; i < board->col_count; i++) {
-        g_string_append_printf(pins, " %s", board->cols[i]->name);
+    for (unsigned i = 0; i < half->col_count; i++) {
+        g_string_append_printf(pins, " %s", half->cols[i]->name);
+    }
+    for (unsigned i = 0; i < half->direct_count; i++) {
+        g_string_append_printf(pins, " %s", half->direct[i]->name);
     }
     for (unsigned i = 0; i < 2 * board->knob_count; i++) {
         g_string_append_printf(pins, " %s", board->knobs[i / 2].pins[i % 2]->name);
     }
-    well = say(chip, "seed %u", chip->rig.options.seed) != NULL &&
-           say(chip, "%s", pins->str) != NULL;
+    return g_string_free(pins, FALSE);
+}
+
+static bool say_switch(struct chip *chip, const struct rig_switch *wires)
+{
+    return say(chip, "switch %u %u %d", wires->a, wires->b, (int)wires->diode) != NULL;
+}
+
+static bool wire_chip(struct chip *chip)
+{
+    const struct uvk_board *board = chip->rig.program->board;
+    char *pins = pin_names(board);
+    bool well =
+        say(chip, "seed %u", chip->rig.options.seed) != NULL && say(chip, "%s", pins) != NULL;
+
     for (unsigned i = 0; well && i < board->key_count; i++) {
-        well = say(chip, "switch %u %u %d", board->keys[i].row,
-                   board->row_count + board->keys[i].col, (int)diode) != NULL;
+        struct rig_switch wires = rig_switch(board, i, chip->rig.options.wiring);
+        well = say_switch(chip, &wires);
     }
     for (unsigned i = 0; well && i < 2 * board->knob_count; i++) {
-        well = say(chip, "switch %u %u %d", rig_knob_pin(board, i), rig_pin_count(board) - 1,
-                   (int)UVK_NO_DIODE) != NULL;
+        struct rig_switch wires = {rig_knob_pin(board, i), rig_ground(board), UVK_NO_DIODE};
+        well = say_switch(chip, &wires);
     }
-    g_string_free(pins, TRUE);
+    for (unsigned i = 0; well && board->halves[0].to_power && i < board->halves[0].direct_count;
+         i++) {
+        well = say(chip, "resistor %u", rig_pin(board, 0, RIG_DIRECT, i)) != NULL;
+    }
+    g_free(pins);
     return well;
 }
 

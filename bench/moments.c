@@ -69,6 +69,7 @@ static const char *const reasons[UVK_REASONS] = {
     [UVK_WHY_FULL] = "hold: too many keys were waiting",
     [UVK_WHY_COMBO] = "its keys were pressed together",
     [UVK_WHY_OTHER] = "tap: %s was pressed",
+    [UVK_WHY_SIDE] = "tap: %s, of the same half, was pressed",
     [UVK_WHY_DANCE] = "a dance ends",
     [UVK_WHY_DANCE_HELD] = "a dance ends, held",
     [UVK_WHY_LEADER] = "the last key of a leader sequence",

@@ -28,30 +28,47 @@ struct native {
 
 /* ---- the wires -------------------------------------------------------------------- */
 
-static unsigned line_pin(const struct native *native, uint8_t line)
+/* Direct switches are there to be read. */
+static uvk_bits read_direct(struct native *native, const struct uvk_scan_line *line)
 {
-    return native->scan.rows_are_lines ? line : native->rig.program->board->row_count + line;
-}
+    const struct uvk_board *board = native->rig.program->board;
+    const struct uvk_half *half = &board->halves[line->half];
+    uvk_bits bits = 0;
 
-static unsigned sense_pin(const struct native *native, uint8_t sense)
-{
-    return native->scan.rows_are_lines ? native->rig.program->board->row_count + sense : sense;
+    for (unsigned i = line->first; i < half->direct_count && i < line->first + 32; i++) {
+        unsigned pin = rig_pin(board, line->half, RIG_DIRECT, i);
+        if (uvk_electric_read(native->net, pin, native->pin_time) == half->to_power) {
+            bits |= (uvk_bits)1u << (i - line->first);
+        }
+    }
+    return bits;
 }
 
 /* Select, settle, read, let go: what every port does, on the electrical net. */
-static uvk_bits read_line(void *owner, uint8_t line)
+static uvk_bits read_line(void *owner, uint8_t index)
 {
     struct native *native = owner;
+    const struct uvk_board *board = native->rig.program->board;
+    const struct uvk_scan_line *line = &native->scan.lines[index];
+    const struct uvk_half *half = &board->halves[line->half];
+    bool rows = uvk_rows_are_lines(half);
+    unsigned senses = rows ? half->col_count : half->row_count;
+    unsigned selected;
     uvk_bits bits = 0;
 
-    uvk_electric_drive(native->net, line_pin(native, line), UVK_DRIVE_LOW, native->pin_time);
-    native->pin_time += (uint64_t)(native->rig.program->board->settle * 1000);
-    for (uint8_t sense = 0; sense < native->scan.sense_count; sense++) {
-        if (!uvk_electric_read(native->net, sense_pin(native, sense), native->pin_time)) {
+    if (line->select == NULL) {
+        return read_direct(native, line);
+    }
+    selected = rig_pin(board, line->half, rows ? RIG_ROW : RIG_COL, line->index);
+    uvk_electric_drive(native->net, selected, UVK_DRIVE_LOW, native->pin_time);
+    native->pin_time += (uint64_t)(board->settle * 1000);
+    for (unsigned sense = 0; sense < senses; sense++) {
+        unsigned pin = rig_pin(board, line->half, rows ? RIG_COL : RIG_ROW, sense);
+        if (!uvk_electric_read(native->net, pin, native->pin_time)) {
             bits |= (uvk_bits)1u << sense;
         }
     }
-    uvk_electric_drive(native->net, line_pin(native, line), UVK_PULL_UP, native->pin_time);
+    uvk_electric_drive(native->net, selected, UVK_PULL_UP, native->pin_time);
     return bits;
 }
 
@@ -204,6 +221,25 @@ static void native_free(struct uvk_rig *rig)
     g_free(native);
 }
 
+/* Every input is pulled up; a switch to power has a resistor to ground beside it. */
+static void pull_pins(struct native *native)
+{
+    const struct uvk_board *board = native->rig.program->board;
+
+    for (unsigned i = 0; i < rig_ground(board); i++) {
+        uvk_electric_drive(native->net, i, UVK_PULL_UP, 0);
+    }
+    for (unsigned half = 0; half < board->half_count; half++) {
+        for (unsigned i = 0;
+             board->halves[half].to_power && i < board->halves[half].direct_count; i++) {
+            uvk_electric_drive(native->net, rig_pin(board, half, RIG_DIRECT, i), UVK_PULL_DOWN,
+                               0);
+        }
+    }
+    uvk_electric_drive(native->net, rig_ground(board), UVK_DRIVE_LOW, 0);
+    uvk_electric_drive(native->net, rig_power(board), UVK_DRIVE_HIGH, 0);
+}
+
 static const struct rig_kind native_kind = {.run = native_run,
                                             .layers = native_layers,
                                             .measure = native_measure,
@@ -229,10 +265,7 @@ struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t 
     native->image_size = size;
     native->scan = uvk_board_scan(board);
     native->net = rig_wire(board, options->wiring, options->seed);
-    for (unsigned i = 0; i < rig_pin_count(board) - 1; i++) {
-        uvk_electric_drive(native->net, i, UVK_PULL_UP, 0);
-    }
-    uvk_electric_drive(native->net, rig_pin_count(board) - 1, UVK_DRIVE_LOW, 0);
+    pull_pins(native);
     native->port.read_line = read_line;
     native->port.read_knob = read_knob;
     native->port.owner = native;

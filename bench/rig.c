@@ -172,38 +172,77 @@ bool rig_next_change(struct uvk_rig *rig, uint64_t until, struct contact_change 
     return true;
 }
 
-enum uvk_diode rig_diode(const struct uvk_board *board, enum uvk_wiring wiring)
+static enum uvk_diode rig_diode(const struct uvk_half *half, enum uvk_wiring wiring)
 {
     bool reversed = wiring == UVK_DIODES_REVERSED;
 
-    if (board->flow == UVK_NO_DIODES || wiring == UVK_DIODES_MISSING) {
+    if (half->flow == UVK_NO_DIODES || wiring == UVK_DIODES_MISSING) {
         return UVK_NO_DIODE;
     }
-    return (board->flow == UVK_ROW_TO_COL) != reversed ? UVK_A_TO_B : UVK_B_TO_A;
+    return (half->flow == UVK_ROW_TO_COL) != reversed ? UVK_A_TO_B : UVK_B_TO_A;
+}
+
+unsigned rig_pin(const struct uvk_board *board, unsigned half, enum rig_side side,
+                 unsigned index)
+{
+    const struct uvk_half *wires = &board->halves[half];
+    unsigned base = 0;
+
+    for (unsigned i = 0; i < half; i++) {
+        base += board->halves[i].row_count + board->halves[i].col_count +
+                board->halves[i].direct_count;
+    }
+    base += side == RIG_ROW   ? 0
+            : side == RIG_COL ? wires->row_count
+                              : wires->row_count + wires->col_count;
+    return base + index;
 }
 
 unsigned rig_knob_pin(const struct uvk_board *board, unsigned contact)
 {
-    return board->row_count + board->col_count + contact;
+    unsigned last = board->half_count - 1;
+
+    return rig_pin(board, last, RIG_DIRECT, board->halves[last].direct_count) + contact;
 }
 
-unsigned rig_pin_count(const struct uvk_board *board)
+unsigned rig_ground(const struct uvk_board *board)
 {
-    return rig_knob_pin(board, 2 * board->knob_count) + 1;
+    return rig_knob_pin(board, 2 * board->knob_count);
+}
+
+unsigned rig_power(const struct uvk_board *board)
+{
+    return rig_ground(board) + 1;
+}
+
+struct rig_switch rig_switch(const struct uvk_board *board, unsigned key,
+                             enum uvk_wiring wiring)
+{
+    const struct uvk_key_place *place = &board->keys[key];
+    const struct uvk_half *half = &board->halves[place->half];
+    struct rig_switch wires = {rig_pin(board, place->half, RIG_ROW, place->row),
+                               rig_pin(board, place->half, RIG_COL, place->col),
+                               rig_diode(half, wiring)};
+
+    if (place->direct) {
+        wires.a = rig_pin(board, place->half, RIG_DIRECT, place->col);
+        wires.b = half->to_power ? rig_power(board) : rig_ground(board);
+        wires.diode = UVK_NO_DIODE;
+    }
+    return wires;
 }
 
 struct uvk_electric *rig_wire(const struct uvk_board *board, enum uvk_wiring wiring,
                               uint32_t seed)
 {
-    struct uvk_electric *net = uvk_electric_new(rig_pin_count(board), seed);
-    unsigned ground = rig_pin_count(board) - 1;
+    struct uvk_electric *net = uvk_electric_new(rig_power(board) + 1, seed);
 
     for (unsigned i = 0; i < board->key_count; i++) {
-        uvk_electric_add(net, board->keys[i].row, board->row_count + board->keys[i].col,
-                         rig_diode(board, wiring));
+        struct rig_switch wires = rig_switch(board, i, wiring);
+        uvk_electric_add(net, wires.a, wires.b, wires.diode);
     }
     for (unsigned i = 0; i < 2 * board->knob_count; i++) {
-        uvk_electric_add(net, rig_knob_pin(board, i), ground, UVK_NO_DIODE);
+        uvk_electric_add(net, rig_knob_pin(board, i), rig_ground(board), UVK_NO_DIODE);
     }
     return net;
 }

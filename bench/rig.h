@@ -48,14 +48,24 @@ void rig_clear(struct uvk_rig *rig);
 /* Take the first contact change that is due by UNTIL nanoseconds. */
 bool rig_next_change(struct uvk_rig *rig, uint64_t until, struct contact_change *change);
 
-/* Pins of the board's net: rows, columns, two for each knob, and ground. */
+/* The board's net: of each half rows, columns, direct switches; then two pins for each knob,
+ * ground, power. */
+enum rig_side { RIG_ROW, RIG_COL, RIG_DIRECT };
+unsigned rig_pin(const struct uvk_board *board, unsigned half, enum rig_side side,
+                 unsigned index);
 unsigned rig_knob_pin(const struct uvk_board *board, unsigned contact);
-unsigned rig_pin_count(const struct uvk_board *board);
+unsigned rig_ground(const struct uvk_board *board);
+unsigned rig_power(const struct uvk_board *board);
 struct uvk_electric *rig_wire(const struct uvk_board *board, enum uvk_wiring wiring,
                               uint32_t seed);
 
-/* How a switch really conducts, rows being A. */
-enum uvk_diode rig_diode(const struct uvk_board *board, enum uvk_wiring wiring);
+/* How a switch really conducts between two pins; of a matrix, A is its row. */
+struct rig_switch {
+    unsigned a, b;
+    enum uvk_diode diode;
+};
+struct rig_switch rig_switch(const struct uvk_board *board, unsigned key,
+                             enum uvk_wiring wiring);
 
 /* moments.c: why the engine decided so, as a person reads it; freed with g_free. */
 char *decision_text(const struct uvk_program *program, const struct uvk_decision *decision);

@@ -11,6 +11,17 @@ static const struct uvk_pin pins[] = {
     {"F7", 'F', 7},
 };
 
+static const struct uvk_reserved_pin reserved[] = {
+    {"RESET", "it restarts the chip"},
+    {"XTAL1", "the crystal is on it"},
+    {"XTAL2", "the crystal is on it"},
+    {"UCAP", "USB's own supply is on it"},
+    {"UVCC", "it supplies USB"},
+    {"VBUS", "it senses the USB cable"},
+    {"AREF", "it is the reference of the analog inputs"},
+    {NULL, NULL},
+};
+
 static const char *const boots[] = {"serial", "dfu", NULL};
 
 const struct uvk_chip uvk_chip_atmega32u4 = {
@@ -31,4 +42,5 @@ const struct uvk_chip uvk_chip_atmega32u4 = {
     .boots = boots,
     .pins = pins,
     .pin_count = sizeof pins / sizeof pins[0],
+    .reserved = reserved,
 };

@@ -4,8 +4,9 @@
 #include <string.h>
 
 extern const struct uvk_chip uvk_chip_atmega32u4;
+extern const struct uvk_chip uvk_chip_rp2040;
 
-static const struct uvk_chip *const chips[] = {&uvk_chip_atmega32u4};
+static const struct uvk_chip *const chips[] = {&uvk_chip_atmega32u4, &uvk_chip_rp2040};
 
 const struct uvk_chip *const *uvk_chips(size_t *count)
 {

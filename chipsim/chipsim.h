@@ -3,7 +3,8 @@
  * Every command is one line; every answer ends with a line "ok ..." or "error ...".
  *
  *   pins NAME ...            the pins of the net, in the order of electric.h's indexes; the
- *                            index behind the last one is ground
+ *                            indexes behind the last one are ground and power
+ *   resistor INDEX           a resistor from that pin to ground
  *   switch A B DIODE         a switch between two of them (0 none, 1 A to B, 2 B to A)
  *   seed N                   for the noise of floating pins
  *   load PATH                machine code, from address 0 on
@@ -52,6 +53,7 @@ struct sim {
     unsigned pin_count;
     char pin_port[PINS_MAX];
     unsigned pin_bit[PINS_MAX];
+    uint32_t resistors;     /* a bit for each pin that has one to ground */
     struct change *changes; /* by time */
     size_t change_count, change_first;
     uint16_t polled; /* a bit for each IN endpoint */

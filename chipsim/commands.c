@@ -49,8 +49,10 @@ static void pins(struct sim *sim, const struct words *words)
         sim->pin_count++;
     }
     uvk_electric_free(sim->net);
-    sim->net = uvk_electric_new(sim->pin_count + 1, sim->seed);
+    sim->net = uvk_electric_new(sim->pin_count + 2, sim->seed);
     uvk_electric_drive(sim->net, sim->pin_count, UVK_DRIVE_LOW, 0);
+    uvk_electric_drive(sim->net, sim->pin_count + 1, UVK_DRIVE_HIGH, 0);
+    sim->resistors = 0;
     answer("ok");
 }
 
@@ -59,11 +61,23 @@ static void add_switch(struct sim *sim, const struct words *words)
     unsigned a = (unsigned)strtoul(words->word[1], NULL, 10);
     unsigned b = (unsigned)strtoul(words->word[2], NULL, 10);
 
-    if (a > sim->pin_count || b > sim->pin_count) {
+    if (a > sim->pin_count + 1 || b > sim->pin_count + 1) {
         answer("error no such pin");
         return;
     }
     uvk_electric_add(sim->net, a, b, (enum uvk_diode)strtoul(words->word[3], NULL, 10));
+    answer("ok");
+}
+
+static void resistor(struct sim *sim, const struct words *words)
+{
+    unsigned pin = (unsigned)strtoul(words->word[1], NULL, 10);
+
+    if (pin >= sim->pin_count) {
+        answer("error no such pin");
+        return;
+    }
+    sim->resistors |= 1u << pin;
     answer("ok");
 }
 
@@ -273,14 +287,15 @@ static const struct {
     bool needs_chip;
     void (*run)(struct sim *, const struct words *);
 } commands[] = {
-    {"pins", 2, false, pins},       {"switch", 4, false, add_switch},
-    {"seed", 2, false, seed},       {"load", 2, false, load},
-    {"symbols", 2, false, symbols}, {"start", 1, true, start},
-    {"change", 4, true, change},    {"poll", 2, true, poll},
-    {"run", 2, true, run},          {"reset-bus", 1, true, reset_bus},
-    {"setup", 2, true, setup},      {"attached", 1, true, attached},
-    {"peek", 3, true, peek},        {"suspend", 1, true, suspend},
-    {"resume", 1, true, suspend},   {"measure", 2, true, measure},
+    {"resistor", 2, false, resistor},  {"pins", 2, false, pins},
+    {"switch", 4, false, add_switch},  {"seed", 2, false, seed},
+    {"load", 2, false, load},          {"symbols", 2, false, symbols},
+    {"start", 1, true, start},         {"change", 4, true, change},
+    {"poll", 2, true, poll},           {"run", 2, true, run},
+    {"reset-bus", 1, true, reset_bus}, {"setup", 2, true, setup},
+    {"attached", 1, true, attached},   {"peek", 3, true, peek},
+    {"suspend", 1, true, suspend},     {"resume", 1, true, suspend},
+    {"measure", 2, true, measure},
 };
 
 bool command_run(struct sim *sim, char *line)

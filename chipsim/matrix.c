@@ -44,7 +44,9 @@ void matrix_sync(struct sim *sim)
         bool output = sim->avr->data[base + 1] >> sim->pin_bit[i] & 1;
         bool high = sim->avr->data[base + 2] >> sim->pin_bit[i] & 1;
         enum uvk_drive drive = output ? (high ? UVK_DRIVE_HIGH : UVK_DRIVE_LOW)
-                                      : (high ? UVK_PULL_UP : UVK_FLOATING);
+                               : high ? UVK_PULL_UP
+                               : (sim->resistors >> i & 1u) != 0 ? UVK_PULL_DOWN
+                                                                 : UVK_FLOATING;
         uvk_electric_drive(sim->net, i, drive, sim_ns(sim));
     }
 }

@@ -3,6 +3,33 @@
 
 #include <stdio.h>
 
+/* "12 keys on a 3x4 matrix and a knob, ATmega32U4" */
+static void print_board(const struct uvk_board *board)
+{
+    printf("%s: %u keys", board->name, board->key_count);
+    for (unsigned i = 0; i < board->half_count; i++) {
+        const struct uvk_half *half = &board->halves[i];
+        printf("%s", i == 0 ? " on " : " and ");
+        if (half->row_count > 0) {
+            printf("a %ux%u matrix", half->row_count, half->col_count);
+        }
+        if (half->direct_count > 0) {
+            printf("%s%u direct pins", half->row_count > 0 ? " and " : "", half->direct_count);
+        }
+        if (board->half_count > 1) {
+            printf(" (%s)", half->name);
+        }
+    }
+    if (board->knob_count > 0) {
+        printf(", %u knob%s", board->knob_count, board->knob_count == 1 ? "" : "s");
+    }
+    for (unsigned i = 0; i < board->choice_count; i++) {
+        const struct uvk_choice *choice = &board->choices[i];
+        printf(", %s %s", choice->options[choice->chosen], choice->name);
+    }
+    printf(", %s\n", board->chip->title);
+}
+
 static void print_summary(const struct uvk_program *program, uint16_t size)
 {
     const struct uvk_board *board = program->board;
@@ -11,8 +38,7 @@ static void print_summary(const struct uvk_program *program, uint16_t size)
     for (const struct uvk_play *play = program->plays; play != NULL; play = play->next) {
         plays++;
     }
-    printf("%s: %u keys on a %ux%u matrix, %s\n", board->name, board->key_count,
-           board->row_count, board->col_count, board->chip->title);
+    print_board(board);
     if (program->keymap != NULL) {
         printf("%s: %u layers, %u plays, %u bytes as an image\n", program->keymap->name,
                program->keymap->layer_count, plays, size);

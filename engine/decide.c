@@ -41,20 +41,45 @@ static bool pressed_before(struct uvk_queue *queue, const struct uvk_event *even
     return false;
 }
 
+/* Are both keys on the same half? */
+static bool same_half(const struct uvk_image *image, uint8_t a, uint8_t b)
+{
+#if UVK_USE_SIDES
+    return a < image->keys && b < image->keys &&
+           uvk_image_second_half(image, a) == uvk_image_second_half(image, b);
+#else
+    (void)image;
+    (void)a;
+    (void)b;
+    return false;
+#endif
+}
+
+/* Another key, OTHER, went down while KEY was undecided. */
+static enum uvk_reason ask_press(const struct uvk_image *image, uint8_t key, uint8_t other,
+                                 uint8_t flags)
+{
+    if ((flags & UVK_FEEL_OPPOSITE) && same_half(image, key, other)) {
+        return UVK_WHY_SIDE;
+    }
+    return (flags & UVK_FEEL_ON_PRESS)    ? UVK_WHY_PRESS
+           : (flags & UVK_FEEL_TAP_PRESS) ? UVK_WHY_OTHER
+                                          : UVK_WHY_PLAIN;
+}
+
 /* What one waiting event says about the undecided KEY; UVK_WHY_PLAIN: nothing. */
-static enum uvk_reason ask_event(struct uvk_queue *queue, const struct uvk_event *event,
+static enum uvk_reason ask_event(struct uvk_engine *engine, const struct uvk_event *event,
                                  uint8_t key, uint8_t flags)
 {
     if (event->key == key) {
         return event->down ? UVK_WHY_PLAIN : UVK_WHY_UP;
     }
     if (event->down) {
-        return (flags & UVK_FEEL_ON_PRESS)    ? UVK_WHY_PRESS
-               : (flags & UVK_FEEL_TAP_PRESS) ? UVK_WHY_OTHER
-                                              : UVK_WHY_PLAIN;
+        return ask_press(&engine->image, key, event->key, flags);
     }
-    return (flags & UVK_FEEL_ON_NESTED) && pressed_before(queue, event) ? UVK_WHY_NESTED
-                                                                        : UVK_WHY_PLAIN;
+    return (flags & UVK_FEEL_ON_NESTED) && pressed_before(&engine->queue, event)
+               ? UVK_WHY_NESTED
+               : UVK_WHY_PLAIN;
 }
 
 /* The waiting events in order, as far as they came before the time was over. */
@@ -70,7 +95,7 @@ static enum uvk_reason ask_events(struct uvk_engine *engine, const struct uvk_fe
         if (since(event->at, decision->pressed) >= feel->hold_after) {
             break;
         }
-        reason = ask_event(queue, event, decision->key, feel->flags);
+        reason = ask_event(engine, event, decision->key, feel->flags);
         if (reason != UVK_WHY_PLAIN) {
             decision->decided = event->at;
             decision->cause = reason == UVK_WHY_UP ? UVK_NO_KEY : event->key;
@@ -111,7 +136,7 @@ uint8_t uvk_decide_by_feel(struct uvk_engine *engine, uint8_t row,
 static bool is_tap(uint8_t reason)
 {
     return reason == UVK_WHY_UP || reason == UVK_WHY_STREAK || reason == UVK_WHY_AGAIN ||
-           reason == UVK_WHY_OTHER;
+           reason == UVK_WHY_OTHER || reason == UVK_WHY_SIDE;
 }
 
 /* *CELL is a tap-hold: it becomes the side that it comes to. False: it is too early. */

@@ -192,6 +192,15 @@ struct uvk_firmware *uvk_build(struct uvk_program *program,
         g_free(firmware);
         return NULL;
     }
+    if (chip->port == NULL || program->board->half_count > 1) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                    "there is no firmware for %s yet: the keymap can be checked, played and "
+                    "drawn",
+                    chip->port == NULL ? chip->title : "boards in two halves");
+        g_free(image);
+        g_free(firmware);
+        return NULL;
+    }
     firmware->flash_room = chip->flash - chip->bootloader;
     firmware->ram_room = chip->ram;
     firmware->stack = chip->stack;

@@ -102,6 +102,21 @@ static void define_pins(GString *out, const char *name, const struct uvk_pin *co
     g_string_append_c(out, '\n');
 }
 
+/* Lines are selected in turn; the line behind them is that of the direct switches. */
+static void define_matrix_pins(GString *out, const struct uvk_half *half)
+{
+    bool rows = uvk_rows_are_lines(half);
+    unsigned lines = rows ? half->row_count : half->col_count;
+
+    define_pins(out, "UVK_LINES", rows ? half->rows : half->cols, lines);
+    define_pins(out, "UVK_SENSES", rows ? half->cols : half->rows,
+                rows ? half->col_count : half->row_count);
+    define_pins(out, "UVK_DIRECT", half->direct, half->direct_count);
+    define(out, "UVK_DIRECT_COUNT", half->direct_count);
+    define(out, "UVK_DIRECT_LINE", lines);
+    define(out, "UVK_DIRECT_TO_POWER", half->to_power);
+}
+
 /* Of each knob the contact that closes first when it turns clockwise, then the other. */
 static void define_knob_pins(GString *out, const struct uvk_board *board)
 {
@@ -132,7 +147,6 @@ static void define_text(GString *out, const char *name, const char *text)
 char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, uint16_t size)
 {
     const struct uvk_board *board = program->board;
-    struct uvk_scan_plan scan = uvk_board_scan(board);
     GString *out = g_string_new("/* made by uvrek build; changes are lost */\n");
     struct uvk_image opened;
     struct uses uses;
@@ -155,6 +169,7 @@ char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, u
     define(out, "UVK_USE_CHORDS", opened.rows[UVK_TABLE_CHORDS] > 0);
     define(out, "UVK_USE_HOLDS",
            opened.rows[UVK_TABLE_HOLDS] + opened.rows[UVK_TABLE_DANCES] > 0);
+    define(out, "UVK_USE_SIDES", opened.rows[UVK_TABLE_SIDES] > 0);
     define(out, "UVK_USE_DANCES", opened.rows[UVK_TABLE_DANCES] > 0);
     define(out, "UVK_USE_LEADER", uses.leader);
     define(out, "UVK_USE_BLOCKS", uses.blocks);
@@ -164,8 +179,7 @@ char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, u
     define(out, "UVK_USE_STICKY", uses.sticky);
     define(out, "UVK_USE_WHENS", opened.rows[UVK_TABLE_WHENS] > 0);
     define(out, "UVK_TRACE", 0);
-    define_pins(out, "UVK_LINES", scan.lines, scan.line_count);
-    define_pins(out, "UVK_SENSES", scan.senses, scan.sense_count);
+    define_matrix_pins(out, &board->halves[0]);
     define_knob_pins(out, board);
     define(out, "UVK_SETTLE_US", (unsigned)(board->settle + 0.5));
     define(out, "UVK_BOOTLOADER_START", board->chip->flash - board->chip->bootloader);

@@ -94,10 +94,9 @@ GArray *uvk_needs(const struct uvk_chip *chip)
             need.there = need.version != NULL;
         } else {
             need.there = g_file_test(known[i].file, G_FILE_TEST_EXISTS);
-            need.version =
-                need.there && known[i].version_file != NULL
-                    ? version_in(known[i].version_file, known[i].version_behind)
-                    : NULL;
+            need.version = need.there && known[i].version_file != NULL
+                               ? version_in(known[i].version_file, known[i].version_behind)
+                               : NULL;
         }
         g_array_append_val(needs, need);
     }

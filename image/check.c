@@ -196,12 +196,23 @@ static bool feels_are_valid(const struct uvk_image *image)
     }
     for (uint8_t row = 0; row < image->rows[UVK_TABLE_FEELS]; row++) {
         struct uvk_feel feel = uvk_image_feel(image, row);
+        if ((feel.flags & UVK_FEEL_OPPOSITE) && image->rows[UVK_TABLE_SIDES] == 0) {
+            return false;
+        }
         if (feel.hold_after > UVK_FEEL_TIME_MAX || feel.streak > UVK_FEEL_TIME_MAX ||
             feel.again > UVK_FEEL_TIME_MAX || (feel.flags & ~UVK_FEEL_FLAGS) != 0) {
             return false;
         }
     }
     return true;
+}
+
+/* There is a bit for every key, or no table. */
+static bool sides_are_valid(const struct uvk_image *image)
+{
+    uint16_t rows = image->rows[UVK_TABLE_SIDES];
+
+    return rows == 0 || (UVK_USE_SIDES && rows == (image->keys + 7u) / 8u);
 }
 
 /* A dance is held as long as the first feel says. */
@@ -359,6 +370,7 @@ bool image_values_are_valid(const struct uvk_image *image)
 {
     return knobs_are_valid(image) && switches_are_valid(image) && settings_are_valid(image) &&
            cells_are_valid(image) && chords_are_valid(image) && holds_are_valid(image) &&
-           feels_are_valid(image) && dances_are_valid(image) && whens_are_valid(image) &&
-           combos_are_valid(image) && sequences_are_valid(image) && steps_are_valid(image);
+           feels_are_valid(image) && sides_are_valid(image) && dances_are_valid(image) &&
+           whens_are_valid(image) && combos_are_valid(image) && sequences_are_valid(image) &&
+           steps_are_valid(image);
 }

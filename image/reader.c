@@ -215,3 +215,10 @@ uint8_t uvk_image_knob(const struct uvk_image *image, uint8_t knob)
 {
     return image->bytes[image->table[UVK_TABLE_KNOBS] + knob];
 }
+
+bool uvk_image_second_half(const struct uvk_image *image, uint8_t key)
+{
+    uint8_t byte = image->bytes[image->table[UVK_TABLE_SIDES] + (key >> 3)];
+
+    return ((byte >> (key & 7u)) & 1u) != 0;
+}

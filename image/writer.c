@@ -33,6 +33,7 @@ static void row_counts(const struct uvk_image_plan *plan, size_t counts[UVK_TABL
     counts[UVK_TABLE_LINES] = plan->line_count;
     counts[UVK_TABLE_SEQUENCES] = plan->sequence_count;
     counts[UVK_TABLE_KNOBS] = plan->knob_count;
+    counts[UVK_TABLE_SIDES] = plan->side_count;
 }
 
 static const uint8_t row_size[UVK_TABLES] = {ROW_SIZES};
@@ -184,7 +185,8 @@ static void write_tables(const struct uvk_image_plan *plan, const size_t counts[
     at = write_steps(plan, at);
     at = write_dances(plan, at);
     at = write_sequences(plan, at);
-    (void)write_bytes(plan->knobs, plan->knob_count, at);
+    at = write_bytes(plan->knobs, plan->knob_count, at);
+    (void)write_bytes(plan->sides, plan->side_count, at);
 }
 
 enum uvk_status uvk_image_write(const struct uvk_image_plan *plan, uint8_t *out, size_t room)

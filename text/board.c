@@ -1,4 +1,4 @@
-/* board.c - read a board: its chip, its bootloader, its pins. */
+/* board.c - read a board: its chip, its bootloader, and what stands around its wires. */
 #include "reading.h"
 
 #include <string.h>
@@ -110,144 +110,128 @@ static void read_boot(struct reading *reading, const struct uvk_node *statement)
     want_end(reading, statement, 2);
 }
 
-/* ---- the matrix ------------------------------------------------------------------- */
+/* ---- layout choices ----------------------------------------------------------------- */
 
-static const char *pin_name(size_t index, const void *data)
+#define CHOICES_MAX 16u
+
+static bool is_option(const struct uvk_choice *choice, const char *name)
 {
-    return ((const struct uvk_chip *)data)->pins[index].name;
-}
-
-const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *node)
-{
-    const struct uvk_chip *chip = reading->board->chip;
-    const struct uvk_pin *pin;
-    char *fix;
-
-    if (node->kind != UVK_NODE_NAME) {
-        uvk_say(reading->messages, 12, node->place, NULL, "expected a pin");
-        return NULL;
-    }
-    pin = uvk_chip_pin(chip, node->text);
-    if (pin == NULL) {
-        fix = did_you_mean(node->text, chip->pin_count, pin_name, chip);
-        uvk_say(reading->messages, 31, node->place, fix, "the %s has no pin '%s'", chip->title,
-                node->text);
-        g_free(fix);
-    }
-    return pin;
-}
-
-static bool among(const struct uvk_pin *const *pins, unsigned count, const struct uvk_pin *pin)
-{
-    for (unsigned i = 0; i < count; i++) {
-        if (pins[i] == pin) {
+    for (unsigned i = 0; i < choice->option_count; i++) {
+        if (strcmp(choice->options[i], name) == 0) {
             return true;
         }
     }
     return false;
 }
 
-bool pin_is_used(const struct uvk_board *board, const struct uvk_pin *pin)
+struct uvk_choice *choice_named(const struct uvk_board *board, const char *name)
 {
-    for (unsigned i = 0; i < board->knob_count; i++) {
-        if (board->knobs[i].pins[0] == pin || board->knobs[i].pins[1] == pin) {
-            return true;
+    for (unsigned i = 0; i < board->choice_count; i++) {
+        if (strcmp(board->choices[i].name, name) == 0) {
+            return &board->choices[i];
         }
     }
-    return among(board->rows, board->row_count, pin) ||
-           among(board->cols, board->col_count, pin);
+    return NULL;
 }
 
-static void read_side(struct reading *reading, const struct uvk_node *statement,
-                      const struct uvk_pin **pins, unsigned *count)
+int want_option(struct reading *reading, const struct uvk_choice *choice,
+                const struct uvk_node *node)
 {
-    struct uvk_board *board = reading->board;
+    const char **words =
+        uvk_arena_take(reading->arena, (choice->option_count + 1) * sizeof *words);
 
-    if (board->chip == NULL) {
+    memcpy(words, choice->options, choice->option_count * sizeof *words);
+    return want_word(reading, node, 44, words, "option of this choice");
+}
+
+/* The keymap's `choice NAME OPTION`, if there is one. */
+static void take_chosen(struct reading *reading, struct uvk_choice *choice)
+{
+    for (guint i = 0; i < reading->chosen->len; i++) {
+        const struct uvk_node *statement = g_ptr_array_index(reading->chosen, i);
+        const struct uvk_node *name = item(statement, 1);
+        if (name != NULL && name->kind == UVK_NODE_NAME &&
+            strcmp(name->text, choice->name) == 0) {
+            int option = want_option(reading, choice,
+                                     want(reading, statement, 2, UVK_NODE_NAME, "an option"));
+            choice->chosen = option >= 0 ? (unsigned)option : 0;
+            want_end(reading, statement, 3);
+        }
+    }
+}
+
+static void read_choice(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a choice's name");
+    const struct uvk_node *block = want_block(reading, statement);
+    struct uvk_board *board = reading->board;
+    struct uvk_choice *choice;
+    GPtrArray *options;
+
+    if (name == NULL || block == NULL) {
         return;
     }
-    for (const struct uvk_node *node = item(statement, 1);
-         node != NULL && node->kind != UVK_NODE_BLOCK; node = node->next) {
-        const struct uvk_pin *pin = find_pin(reading, node);
-        if (pin != NULL && pin_is_used(board, pin)) {
-            uvk_say(reading->messages, 32, node->place, NULL, "pin %s is used already",
-                    pin->name);
-            pin = NULL;
+    if (choice_named(board, name->text) != NULL || board->choice_count == CHOICES_MAX) {
+        uvk_say(reading->messages, board->choice_count == CHOICES_MAX ? 27 : 15, name->place,
+                NULL,
+                board->choice_count == CHOICES_MAX ? "a board has at most 16 choices"
+                                                   : "this choice is there already");
+        return;
+    }
+    if (board->choices == NULL) {
+        board->choices = uvk_arena_take(reading->arena, CHOICES_MAX * sizeof *board->choices);
+    }
+    choice = &board->choices[board->choice_count];
+    *choice = (struct uvk_choice){.place = name->place, .name = name->text};
+    options = g_ptr_array_new();
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        for (const struct uvk_node *node = at->child; node != NULL; node = node->next) {
+            choice->options = (const char **)(void *)options->pdata;
+            choice->option_count = options->len;
+            if (node->kind != UVK_NODE_NAME || is_option(choice, node->text)) {
+                uvk_say(reading->messages, 12, node->place, NULL, "expected another option");
+            } else {
+                g_ptr_array_add(options, (gpointer)node->text);
+            }
         }
-        if (*count == UVK_SIDE_MAX) {
-            uvk_say(reading->messages, 17, node->place, NULL, "more than %u pins on one side",
-                    UVK_SIDE_MAX);
-            return;
+    }
+    choice->option_count = options->len;
+    choice->options = uvk_arena_take(reading->arena, (options->len + 1) * sizeof(char *));
+    if (options->len > 0) {
+        memcpy(choice->options, options->pdata, options->len * sizeof(char *));
+    }
+    g_ptr_array_free(options, TRUE);
+    if (choice->option_count < 2) {
+        uvk_say(reading->messages, 16, name->place, NULL, "a choice has two options or more");
+        return;
+    }
+    board->choice_count++;
+    take_chosen(reading, choice);
+}
+
+/* Choices that the keymap makes and the board does not offer. */
+static void check_chosen(struct reading *reading)
+{
+    for (guint i = 0; i < reading->chosen->len; i++) {
+        const struct uvk_node *statement = g_ptr_array_index(reading->chosen, i);
+        const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a choice");
+        if (name != NULL && choice_named(reading->board, name->text) == NULL) {
+            uvk_say(reading->messages, 44, name->place, NULL,
+                    "this board offers no choice '%s'", name->text);
         }
-        pins[(*count)++] = pin; /* NULL for a mistake: the addresses still count right */
-    }
-    if (item(statement, 1) == NULL) {
-        want(reading, statement, 1, UVK_NODE_NAME, "a pin");
     }
 }
 
-static void read_rows(struct reading *reading, const struct uvk_node *statement)
-{
-    read_side(reading, statement, reading->board->rows, &reading->board->row_count);
-}
+/* ---- the whole ---------------------------------------------------------------------- */
 
-static void read_cols(struct reading *reading, const struct uvk_node *statement)
-{
-    read_side(reading, statement, reading->board->cols, &reading->board->col_count);
-}
-
-static bool is_name(const struct uvk_node *node, const char *name)
-{
-    return node != NULL && node->kind == UVK_NODE_NAME && strcmp(node->text, name) == 0;
-}
-
-static void read_flow(struct reading *reading, const struct uvk_node *statement)
-{
-    const struct uvk_node *from = item(statement, 1);
-    const struct uvk_node *arrow = item(statement, 2);
-    const struct uvk_node *to = item(statement, 3);
-    bool is_arrow = arrow != NULL && arrow->kind == UVK_NODE_ARROW;
-
-    if (is_name(from, "none") && arrow == NULL) {
-        reading->board->flow = UVK_NO_DIODES;
-        uvk_say(reading->messages, 35, from->place, "give each switch a diode",
-                "without diodes, three held keys that share a row and a column make a fourth "
-                "one appear");
-    } else if (is_name(from, "row") && is_arrow && is_name(to, "col")) {
-        reading->board->flow = UVK_ROW_TO_COL;
-        want_end(reading, statement, 4);
-    } else if (is_name(from, "col") && is_arrow && is_name(to, "row")) {
-        reading->board->flow = UVK_COL_TO_ROW;
-        want_end(reading, statement, 4);
-    } else {
-        struct uvk_place place = from != NULL ? from->place : statement->place;
-        uvk_say(reading->messages, 12, place, "write row->col, col->row or none",
-                "expected which way the diodes conduct");
-    }
-}
-
-static void read_debounce(struct reading *reading, const struct uvk_node *statement)
-{
-    const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
-
-    struct uvk_setting_text *setting = &reading->board->settings[UVK_SET_DEBOUNCE];
-
-    if (want_time(reading, node, 0, UVK_DEBOUNCE_MAX * 1000.0, &setting->value)) {
-        setting->place = statement->place;
-    }
-}
-
-static void read_settle(struct reading *reading, const struct uvk_node *statement)
-{
-    const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
-
-    want_time(reading, node, 0, 100, &reading->board->settle);
-}
-
-static const struct rule matrix_rules[] = {
-    {"rows", read_rows, false},     {"cols", read_cols, false},
-    {"flow", read_flow, false},     {"debounce", read_debounce, false},
-    {"settle", read_settle, false},
+static const struct rule board_rules[] = {
+    {"title", read_title, false},   {"chip", read_chip, false},
+    {"usb", read_usb, false},       {"boot", read_boot, false},
+    {"pins", read_pin_names, true}, {"halves", read_halves, false},
+    {"matrix", read_matrix, true},  {"direct", read_direct, true},
+    {"knob", read_knob, true},      {"backlight", read_backlight, false},
+    {"strip", read_strip, false},   {"choice", read_choice, true},
+    {"keys", read_keys, true},      {"set", read_set, true},
 };
 
 static const char *one_word(size_t index, const void *data)
@@ -279,33 +263,21 @@ void want_statements(struct reading *reading, const struct uvk_node *block,
     }
 }
 
-static void read_matrix(struct reading *reading, const struct uvk_node *statement)
+static void begin_board(struct uvk_board *board, const char *name)
 {
-    static const char *const needed[] = {"rows", "cols", "flow", NULL};
-    const struct uvk_node *first = item(statement, 1);
-    const struct uvk_node *block = want_block(reading, statement);
-
-    if (first != NULL) {
-        not_supported_yet(reading, first->place, "a matrix for one half");
-        return;
-    }
-    if (block != NULL) {
-        want_statements(reading, block, statement->child->place, needed, "the matrix");
-        read_block(reading, block, matrix_rules, G_N_ELEMENTS(matrix_rules), "the matrix");
-    }
+    board->name = name;
+    board->title = name;
+    board->usb_maker = "";
+    board->settle = 5;
+    board->half_count = 1;
+    board->halves[0].name = "";
+    usual_settings(board->settings);
 }
-
-static const struct rule board_rules[] = {
-    {"title", read_title, false}, {"chip", read_chip, false},     {"usb", read_usb, false},
-    {"boot", read_boot, false},   {"matrix", read_matrix, false}, {"knob", read_knob, true},
-    {"keys", read_keys, false},   {"pins", NULL, true},           {"direct", NULL, true},
-    {"choice", NULL, true},       {"halves", NULL, true},         {"backlight", NULL, true},
-    {"strip", NULL, true},        {"set", read_set, true},
-};
 
 void read_board(struct reading *reading, const struct uvk_node *statement)
 {
-    static const char *const needed[] = {"chip", "matrix", "keys", NULL};
+    static const char *const wired[] = {"chip", "matrix", "keys", NULL};
+    static const char *const direct[] = {"chip", "keys", NULL};
     const struct uvk_node *name =
         want(reading, statement, 1, UVK_NODE_NAME, "the board's name");
     const struct uvk_node *block = want_block(reading, statement);
@@ -320,34 +292,17 @@ void read_board(struct reading *reading, const struct uvk_node *statement)
     reading->board = board;
     reading->program->board = board;
     board->place = statement->place;
-    board->name = name != NULL ? name->text : "?";
-    board->title = board->name;
-    board->usb_maker = "";
-    board->settle = 5;
-    usual_settings(board->settings);
+    begin_board(board, name != NULL ? name->text : "?");
     if (name == NULL || block == NULL) {
         return;
     }
     want_end(reading, statement, 2);
-    want_statements(reading, block, name->place, needed, "the board");
+    want_statements(reading, block, name->place,
+                    has_statement(block, "direct") ? direct : wired, "the board");
     read_block(reading, block, board_rules, G_N_ELEMENTS(board_rules), "the board");
+    finish_keys(reading, name->place);
+    check_chosen(reading);
     if (board->boot == NULL && board->chip != NULL) {
         board->boot = board->chip->boots[0];
     }
-}
-
-unsigned uvk_board_cells(const struct uvk_board *board)
-{
-    return board->key_count + 2 * board->knob_count;
-}
-
-struct uvk_scan_plan uvk_board_scan(const struct uvk_board *board)
-{
-    struct uvk_scan_plan rows = {board->rows, board->cols, board->row_count, board->col_count,
-                                 true};
-    struct uvk_scan_plan cols = {board->cols, board->rows, board->col_count, board->row_count,
-                                 false};
-
-    /* A selected pin is pulled low: the current has to flow into it. */
-    return board->flow == UVK_ROW_TO_COL ? cols : rows;
 }

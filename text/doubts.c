@@ -95,10 +95,12 @@ static void doubt_own_places(struct reading *reading)
             const struct uvk_value *there = to >= 0 ? &keymap->layers[to].cells[key] : NULL;
             if (there != NULL && to != (int)layer && there->kind == UVK_VALUE_USAGE) {
                 char *lost = uvk_value_text(there);
+                char *place = uvk_cell_place(reading->board, key);
                 uvk_say(reading->messages, 53, keymap->layers[to].place, NULL,
-                        "%s at r%uc%u cannot be reached while that very key holds this layer",
-                        lost, reading->board->keys[key].row, reading->board->keys[key].col);
+                        "%s at %s cannot be reached while that very key holds this layer", lost,
+                        place);
                 g_free(lost);
+                g_free(place);
             }
         }
     }

@@ -93,10 +93,26 @@ static void read_alone(struct reading *reading, const struct uvk_node *statement
     }
 }
 
+/* opposite-half, or opposite-half off */
+static void read_opposite(struct reading *reading, const struct uvk_node *statement)
+{
+    static const char *const words[] = {"on", "off", NULL};
+    const struct uvk_node *word = item(statement, 1);
+
+    if (reading->board != NULL && reading->board->half_count == 1) {
+        uvk_say(reading->messages, 39, statement->child->place, NULL,
+                "this board is in one piece: no key has an opposite half");
+        return;
+    }
+    current(reading)->opposite_half =
+        word == NULL || want_word(reading, word, 12, words, "choice") == 0;
+    want_end(reading, statement, 2);
+}
+
 static const struct rule feel_rules[] = {
     {"hold-after", read_hold_after, false}, {"decide", read_decide, false},
     {"streak", read_streak, false},         {"again", read_again, false},
-    {"alone", read_alone, false},           {"opposite-half", NULL, false},
+    {"alone", read_alone, false},           {"opposite-half", read_opposite, false},
 };
 
 void read_feel(struct reading *reading, const struct uvk_node *statement)

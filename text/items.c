@@ -258,7 +258,7 @@ static struct uvk_node *parse_push(struct parser *parser, struct uvk_node *child
     return node;
 }
 
-/* address[*WxH][=KNOB] */
+/* address[*WxH][=KNOB]; an `=KNOB` behind a space stands for itself */
 static struct uvk_node *parse_place(struct parser *parser)
 {
     struct uvk_node *place = parse_primary(parser, MODE_PLACES);
@@ -275,7 +275,7 @@ static struct uvk_node *parse_place(struct parser *parser)
         parser_advance(parser);
         place = sized;
     }
-    if (place != NULL && parser_at(parser, TOKEN_EQUALS)) {
+    if (place != NULL && parser_at(parser, TOKEN_EQUALS) && !parser->token.after_space) {
         return parse_push(parser, place);
     }
     return place;

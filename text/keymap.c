@@ -343,17 +343,24 @@ static void read_layer(struct reading *reading, const struct uvk_node *statement
     layer->name = own->name;
     layer->place = name->place;
     read_when(reading, statement, layer, own->layer);
-    if (reading->board != NULL && reading->board->keys != NULL) {
+    if (reading->board != NULL && reading->board->key_count > 0) {
         read_cells(reading, block, layer);
     }
 }
 
+static void read_nothing(struct reading *reading, const struct uvk_node *statement)
+{
+    (void)reading;
+    (void)statement;
+}
+
 static const struct rule keymap_rules[] = {
-    {"host", read_host, false},  {"set", read_set, true},
-    {"feel", read_feel, true},   {"let", read_let, true},
-    {"dance", read_dance, true}, {"layer", read_layer, true},
-    {"combo", read_combo, true}, {"leader", read_leader, false},
-    {"macro", read_macro, true}, {"long-press", read_long_press, false},
+    {"choice", read_nothing, true}, /* the board has asked for it by now */
+    {"host", read_host, false},     {"set", read_set, true},
+    {"feel", read_feel, true},      {"let", read_let, true},
+    {"dance", read_dance, true},    {"layer", read_layer, true},
+    {"combo", read_combo, true},    {"leader", read_leader, false},
+    {"macro", read_macro, true},    {"long-press", read_long_press, false},
     {"live", NULL, true},
 };
 

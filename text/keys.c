@@ -1,66 +1,160 @@
 /* keys.c - read the keys of a board: where they are, and where they are wired. */
 #include "reading.h"
 
+#include <math.h>
 #include <string.h>
 
-bool parse_address(const char *text, unsigned *row, unsigned *col)
-{
-    guint64 numbers[2];
+#define GAP_BETWEEN 3.0 /* key units between two halves, if nothing is said */
 
-    for (int i = 0; i < 2; i++) {
-        char *end;
-        if (*text != "rc"[i] || !g_ascii_isdigit(text[1])) {
-            return false;
-        }
-        numbers[i] = g_ascii_strtoull(text + 1, &end, 10);
-        text = end;
-    }
-    if (*text != '\0' || numbers[0] > 999 || numbers[1] > 999) {
+static bool parse_number(const char **text, char letter, unsigned *out)
+{
+    char *end;
+    guint64 number;
+
+    if (**text != letter || !g_ascii_isdigit((*text)[1])) {
         return false;
     }
-    *row = (unsigned)numbers[0];
-    *col = (unsigned)numbers[1];
-    return true;
+    number = g_ascii_strtoull(*text + 1, &end, 10);
+    *text = end;
+    *out = (unsigned)MIN(number, 10000);
+    return number <= 999;
 }
 
-struct pen {
-    double x, y;
-    unsigned line;
-    GArray *keys; /* of struct uvk_key_place */
-};
-
-static bool address_is_taken(const struct pen *pen, unsigned row, unsigned col)
+bool parse_address(const char *text, struct key_address *address)
 {
-    for (guint i = 0; i < pen->keys->len; i++) {
-        const struct uvk_key_place *key = &g_array_index(pen->keys, struct uvk_key_place, i);
-        if (key->row == row && key->col == col) {
+    const char *at = text;
+
+    address->direct = parse_number(&at, 'd', &address->col);
+    if (address->direct) {
+        address->row = 0;
+        return *at == '\0';
+    }
+    at = text;
+    return parse_number(&at, 'r', &address->row) && parse_number(&at, 'c', &address->col) &&
+           *at == '\0';
+}
+
+bool find_address(struct reading *reading, const struct uvk_node *node, unsigned *key)
+{
+    const struct uvk_board *board = reading->board;
+    struct key_address address;
+    int half = 0;
+
+    if (node->kind == UVK_NODE_ADDRESS) {
+        struct uvk_node name = {
+            .kind = UVK_NODE_NAME, .place = node->place, .text = node->text};
+        half = want_half(reading, &name);
+        node = node->child;
+    }
+    if (half < 0 || node->kind != UVK_NODE_NAME || !parse_address(node->text, &address)) {
+        return false;
+    }
+    for (unsigned i = 0; i < board->key_count; i++) {
+        const struct uvk_key_place *at = &board->keys[i];
+        if (at->half == (unsigned)half && at->direct == address.direct &&
+            at->row == address.row && at->col == address.col) {
+            *key = i;
             return true;
         }
     }
     return false;
 }
 
-static void check_address(struct reading *reading, const struct pen *pen,
-                          const struct uvk_key_place *key)
-{
-    const struct uvk_board *board = reading->board;
+/* ---- one line after the other -------------------------------------------------------- */
 
-    if (board->row_count == 0 || board->col_count == 0) {
-        return; /* said already */
-    }
-    if (key->row >= board->row_count || key->col >= board->col_count) {
+/* Where the next key goes. Lines are turned about the place where `turn` stood. */
+struct pen {
+    unsigned half;
+    double x, y;
+    double turn, about_x, about_y;
+    double stagger[UVK_SIDE_MAX];
+    unsigned stagger_count;
+    unsigned line, column; /* of this half; of this line */
+};
+
+static bool same_address(const struct uvk_key_place *a, const struct uvk_key_place *b)
+{
+    return a->half == b->half && a->direct == b->direct && a->row == b->row && a->col == b->col;
+}
+
+static void check_address(struct reading *reading, const struct uvk_key_place *key)
+{
+    const struct uvk_half *half = &reading->board->halves[key->half];
+
+    if (key->direct && key->col >= half->direct_count) {
         uvk_say(reading->messages, 33, key->place, NULL,
-                "the matrix has rows r0..r%u and columns c0..c%u", board->row_count - 1,
-                board->col_count - 1);
-    } else if (address_is_taken(pen, key->row, key->col)) {
-        uvk_say(reading->messages, 34, key->place, NULL, "r%uc%u stands on the board already",
-                key->row, key->col);
+                half->direct_count > 0 ? "the direct switches are d0..d%u"
+                                       : "there are no direct switches here",
+                half->direct_count - 1);
+    } else if (!key->direct && (half->row_count == 0 || half->col_count == 0)) {
+        if (half->direct_count > 0) {
+            uvk_say(reading->messages, 33, key->place, NULL, "there is no matrix here");
+        }
+    } else if (!key->direct && (key->row >= half->row_count || key->col >= half->col_count)) {
+        uvk_say(reading->messages, 33, key->place, NULL,
+                "the matrix has rows r0..r%u and columns c0..c%u", half->row_count - 1,
+                half->col_count - 1);
+    } else {
+        for (guint i = 0; i < reading->places->len; i++) {
+            const struct uvk_key_place *other =
+                &g_array_index(reading->places, struct uvk_key_place, i);
+            if (same_address(other, key)) {
+                struct uvk_position position = uvk_place_position(other->place);
+                uvk_say(reading->messages, 34, key->place, NULL,
+                        "this address stands on the board already, in line %u", position.line);
+                return;
+            }
+        }
     }
+}
+
+/* The middle of a key, turned about the pen's point. */
+static void turn_key(const struct pen *pen, struct uvk_key_place *key)
+{
+    double angle = pen->turn * G_PI / 180;
+    double x = key->x + key->width / 2 - pen->about_x;
+    double y = key->y + key->height / 2 - pen->about_y;
+
+    key->turn = pen->turn;
+    key->x = pen->about_x + x * cos(angle) - y * sin(angle) - key->width / 2;
+    key->y = pen->about_y + x * sin(angle) + y * cos(angle) - key->height / 2;
+}
+
+static bool read_address(struct reading *reading, const struct pen *pen,
+                         const struct uvk_node *node, struct uvk_key_place *key)
+{
+    struct key_address address;
+
+    if (node->kind == UVK_NODE_ADDRESS) {
+        struct uvk_node name = {
+            .kind = UVK_NODE_NAME, .place = node->place, .text = node->text};
+        int half = want_half(reading, &name);
+        if (half >= 0 && (unsigned)half != pen->half) {
+            uvk_say(reading->messages, 33, node->place, NULL,
+                    "these are the keys of the half '%s'",
+                    reading->board->halves[pen->half].name);
+        }
+        if (half < 0 || (unsigned)half != pen->half) {
+            return false;
+        }
+        node = node->child;
+    }
+    if (node->kind != UVK_NODE_NAME || !parse_address(node->text, &address)) {
+        uvk_say(reading->messages, 12, node->place, NULL,
+                "expected an address such as r0c3 or d3");
+        return false;
+    }
+    key->direct = address.direct;
+    key->row = address.row;
+    key->col = address.col;
+    return true;
 }
 
 static void place_key(struct reading *reading, struct pen *pen, const struct uvk_node *node)
 {
+    unsigned column = pen->column++;
     struct uvk_key_place key = {.place = node->place,
+                                .half = pen->half,
                                 .x = pen->x,
                                 .y = pen->y,
                                 .width = 1,
@@ -72,18 +166,18 @@ static void place_key(struct reading *reading, struct pen *pen, const struct uvk
         key.height = node->second;
         node = node->child;
     }
-    if (node->kind != UVK_NODE_NAME || !parse_address(node->text, &key.row, &key.col)) {
-        uvk_say(reading->messages, 12, node->place, NULL,
-                "expected a matrix address such as r0c3");
+    if (!read_address(reading, pen, node, &key)) {
         return;
     }
     if (key.width < 0.25 || key.width > 20 || key.height < 0.25 || key.height > 20) {
         uvk_say(reading->messages, 17, key.place, NULL, "a key is from 0.25 to 20 units wide");
         return;
     }
-    check_address(reading, pen, &key);
+    check_address(reading, &key);
     pen->x += key.width;
-    g_array_append_val(pen->keys, key);
+    key.y += column < pen->stagger_count ? pen->stagger[column] : 0;
+    turn_key(pen, &key);
+    g_array_append_val(reading->places, key);
 }
 
 /* address=KNOB: the key is that knob's switch. =KNOB alone: a knob without one. */
@@ -92,22 +186,57 @@ static void place_knob(struct reading *reading, struct pen *pen, const struct uv
     struct uvk_node name = {.kind = UVK_NODE_NAME, .place = node->place, .text = node->text};
     int index = want_knob(reading, &name);
     struct uvk_knob *knob = index >= 0 ? &reading->board->knobs[index] : NULL;
+    guint before = reading->places->len;
 
-    if (knob != NULL && knob->placed) {
-        uvk_say(reading->messages, 15, node->place, NULL, "the knob '%s' has its place already",
+    if (knob != NULL && (knob->placed || knob->half != pen->half)) {
+        uvk_say(reading->messages, knob->placed ? 15 : 33, node->place, NULL,
+                knob->placed ? "the knob '%s' has its place already"
+                             : "the knob '%s' is on the other half",
                 knob->name);
         knob = NULL;
     }
-    if (knob != NULL) {
-        knob->placed = true;
-        knob->x = pen->x;
-        knob->y = pen->y;
-        knob->push = node->child != NULL ? (int)pen->keys->len : -1;
-    }
     if (node->child != NULL) {
         place_key(reading, pen, node->child);
+    }
+    if (knob == NULL || (node->child != NULL && reading->places->len == before)) {
+        return;
+    }
+    knob->placed = true;
+    if (node->child != NULL) {
+        const struct uvk_key_place *key =
+            &g_array_index(reading->places, struct uvk_key_place, before);
+        knob->push = (int)before;
+        knob->x = key->x + (key->width - 1) / 2;
+        knob->y = key->y + (key->height - 1) / 2;
     } else {
+        struct uvk_key_place place = {.x = pen->x, .y = pen->y, .width = 1, .height = 1};
+        turn_key(pen, &place);
+        knob->x = place.x;
+        knob->y = place.y;
         pen->x += 1;
+    }
+}
+
+static void read_key_item(struct reading *reading, struct pen *pen,
+                          const struct uvk_node *node);
+
+/* (enter=ansi: places): only what the keymap chose is there. */
+static void read_chosen(struct reading *reading, struct pen *pen, const struct uvk_node *node)
+{
+    const struct uvk_choice *choice = choice_named(reading->board, node->text);
+    int option;
+
+    if (choice == NULL) {
+        uvk_say(reading->messages, 44, node->place, "choice NAME { ... } says what there is",
+                "this board offers no choice '%s'", node->text);
+        return;
+    }
+    option = want_option(reading, choice, node->child);
+    if (option < 0 || (unsigned)option != choice->chosen) {
+        return;
+    }
+    for (const struct uvk_node *at = node->child->next; at != NULL; at = at->next) {
+        read_key_item(reading, pen, at);
     }
 }
 
@@ -121,10 +250,7 @@ static void read_key_item(struct reading *reading, struct pen *pen, const struct
         place_knob(reading, pen, node);
         break;
     case UVK_NODE_CHOICE:
-        not_supported_yet(reading, node->place, "a layout choice");
-        break;
-    case UVK_NODE_ADDRESS:
-        not_supported_yet(reading, node->place, "a board in halves");
+        read_chosen(reading, pen, node);
         break;
     default:
         place_key(reading, pen, node);
@@ -144,76 +270,133 @@ static void move_pen(struct reading *reading, struct pen *pen, const struct uvk_
     }
 }
 
+/* turn DEG: the lines that follow are turned about the pen. */
+static void turn_pen(struct reading *reading, struct pen *pen, const struct uvk_node *statement)
+{
+    if (want_number(reading, want(reading, statement, 1, UVK_NODE_NUMBER, "degrees"), -360, 360,
+                    "a turn", &pen->turn)) {
+        pen->about_x = pen->x;
+        pen->about_y = pen->y;
+        want_end(reading, statement, 2);
+    }
+}
+
+/* stagger d0 d1 ...: how much lower each column is, from the next line on. */
+static void stagger_pen(struct reading *reading, struct pen *pen,
+                        const struct uvk_node *statement)
+{
+    pen->stagger_count = 0;
+    for (const struct uvk_node *node = item(statement, 1); node != NULL; node = node->next) {
+        double offset;
+        if (pen->stagger_count == UVK_SIDE_MAX || node->kind != UVK_NODE_NUMBER) {
+            uvk_say(reading->messages, 12, node->place, NULL,
+                    "expected how much lower each column is, in key units");
+            return;
+        }
+        if (!want_number(reading, node, -10, 10, "an offset", &offset)) {
+            return;
+        }
+        pen->stagger[pen->stagger_count++] = offset;
+    }
+}
+
+static const struct {
+    const char *word;
+    void (*move)(struct reading *, struct pen *, const struct uvk_node *statement);
+} moves[] = {{"at", move_pen}, {"turn", turn_pen}, {"stagger", stagger_pen}};
+
 /* A line of cells, or a line that moves the pen. */
 static void read_key_line(struct reading *reading, struct pen *pen,
                           const struct uvk_node *statement)
 {
     const char *word = keyword(statement);
 
-    if (word != NULL && strcmp(word, "at") == 0) {
-        move_pen(reading, pen, statement);
-        return;
-    }
-    if (word != NULL && (strcmp(word, "turn") == 0 || strcmp(word, "stagger") == 0)) {
-        not_supported_yet(reading, statement->child->place, word);
-        return;
+    for (size_t i = 0; word != NULL && i < G_N_ELEMENTS(moves); i++) {
+        if (strcmp(word, moves[i].word) == 0) {
+            moves[i].move(reading, pen, statement);
+            return;
+        }
     }
     for (const struct uvk_node *node = statement->child; node != NULL; node = node->next) {
         read_key_item(reading, pen, node);
     }
     pen->x = 0;
     pen->y += 1;
+    pen->column = 0;
     pen->line++;
 }
 
-/* Keys, and two for each knob, share their numbers. */
-static void check_total(struct reading *reading, const struct uvk_node *statement)
+static bool half_has_keys(const struct reading *reading, unsigned half)
 {
-    const struct uvk_board *board = reading->board;
-
-    if (uvk_board_cells(board) > UVK_KEYS_MAX) {
-        uvk_say(reading->messages, 27, statement->child->place, NULL,
-                "%u keys and %u knobs; a board has at most %u, a knob counting as two keys",
-                board->key_count, board->knob_count, UVK_KEYS_MAX);
-    }
-    for (unsigned i = 0; i < board->knob_count; i++) {
-        if (!board->knobs[i].placed) {
-            uvk_say(reading->messages, 16, board->knobs[i].place,
-                    "write =NAME behind the address of its switch, or alone",
-                    "the knob '%s' has no place among the keys", board->knobs[i].name);
+    for (guint i = 0; i < reading->places->len; i++) {
+        if (g_array_index(reading->places, struct uvk_key_place, i).half == half) {
+            return true;
         }
+    }
+    return false;
+}
+
+/* keys RIGHT mirror LEFT gap 3 */
+static void mirror_keys(struct reading *reading, const struct uvk_node *statement,
+                        unsigned half)
+{
+    const struct uvk_node *of = want(reading, statement, 3, UVK_NODE_NAME, "the other half");
+    const struct uvk_node *word = item(statement, 4);
+    int from = of != NULL ? want_half(reading, of) : -1;
+
+    if (from < 0) {
+        return;
+    }
+    if ((unsigned)from == half) {
+        uvk_say(reading->messages, 39, of->place, NULL, "a half is no mirror of itself");
+        return;
+    }
+    reading->mirrored = true;
+    reading->gap = GAP_BETWEEN;
+    if (word != NULL) {
+        static const char *const gap[] = {"gap", NULL};
+        if (want_word(reading, word, 12, gap, "word here") < 0 ||
+            !want_number(reading, want(reading, statement, 5, UVK_NODE_NUMBER, "key units"), 0,
+                         50, "a gap", &reading->gap)) {
+            return;
+        }
+        want_end(reading, statement, 6);
     }
 }
 
 void read_keys(struct reading *reading, const struct uvk_node *statement)
 {
-    const struct uvk_node *block = want_block(reading, statement);
-    struct pen pen = {0, 0, 0, NULL};
+    const struct uvk_node *second = item(statement, 2);
+    const struct uvk_node *block;
+    struct which_halves which;
 
-    if (item(statement, 1) != NULL) {
-        not_supported_yet(reading, item(statement, 1)->place, "keys of one half");
+    if (!want_halves(reading, statement, 1, &which)) {
         return;
     }
-    if (block == NULL) {
-        return;
-    }
-    pen.keys = g_array_new(FALSE, TRUE, sizeof(struct uvk_key_place));
-    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
-        if (at->kind != UVK_NODE_BROKEN) {
-            read_key_line(reading, &pen, at);
+    for (unsigned half = which.first; half <= which.last; half++) {
+        if (half_has_keys(reading, half) || (half == 1 && reading->mirrored)) {
+            uvk_say(reading->messages, 15, statement->child->place, NULL,
+                    "these keys have their places already");
+            return;
         }
     }
-    if (pen.keys->len == 0 && block->child == NULL) {
+    if (second != NULL && second->kind == UVK_NODE_NAME &&
+        strcmp(second->text, "mirror") == 0) {
+        mirror_keys(reading, statement, which.first);
+        return;
+    }
+    want_end(reading, statement, which.next);
+    block = want_block(reading, statement);
+    if (block != NULL && block->child == NULL) {
         uvk_say(reading->messages, 16, statement->child->place, NULL, "this board has no keys");
     }
-    reading->board->key_count = pen.keys->len;
-    reading->board->line_count = pen.line;
-    reading->board->keys =
-        uvk_arena_take(reading->arena, (pen.keys->len + 1) * sizeof(struct uvk_key_place));
-    if (pen.keys->len > 0) {
-        memcpy(reading->board->keys, pen.keys->data,
-               pen.keys->len * sizeof(struct uvk_key_place));
+    for (unsigned half = which.first; block != NULL && half <= which.last; half++) {
+        struct pen pen = {.half = half};
+        for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+            if (at->kind != UVK_NODE_BROKEN) {
+                read_key_line(reading, &pen, at);
+            }
+        }
+        reading->board->line_count = MAX(reading->board->line_count, pen.line);
     }
-    g_array_free(pen.keys, TRUE);
-    check_total(reading, statement);
 }

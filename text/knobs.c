@@ -24,12 +24,7 @@ static void read_pins(struct reading *reading, const struct uvk_node *statement)
             want(reading, statement, i + 1, UVK_NODE_NAME, "two pins");
             return;
         }
-        pin = find_pin(reading, node);
-        if (pin != NULL && pin_is_used(reading->board, pin)) {
-            uvk_say(reading->messages, 32, node->place, NULL, "pin %s is used already",
-                    pin->name);
-            pin = NULL;
-        }
+        pin = take_pin(reading, knob->half, node);
         knob->pins[i] = pin;
     }
     want_end(reading, statement, 3);
@@ -100,12 +95,18 @@ void read_knob(struct reading *reading, const struct uvk_node *statement)
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "the knob's name");
     const struct uvk_node *block = want_block(reading, statement);
     struct uvk_board *board = reading->board;
+    struct which_halves which;
 
     if (name == NULL || block == NULL) {
         return;
     }
-    if (item(statement, 2) != NULL) {
-        not_supported_yet(reading, item(statement, 2)->place, "a knob of one half");
+    if (!want_halves(reading, statement, 2, &which)) {
+        return;
+    }
+    want_end(reading, statement, which.next);
+    if (which.first != which.last) {
+        uvk_say(reading->messages, 16, name->place, "knob NAME HALF { ... }",
+                "on which half is the knob '%s'?", name->text);
         return;
     }
     if (knob_named(board, name->text) >= 0) {
@@ -122,8 +123,11 @@ void read_knob(struct reading *reading, const struct uvk_node *statement)
         board->knobs =
             uvk_arena_take(reading->arena, (UVK_KNOBS_MAX + 1) * sizeof *board->knobs);
     }
-    board->knobs[board->knob_count++] = (struct uvk_knob){
-        .place = name->place, .name = name->text, .detent = DETENT, .push = -1};
+    board->knobs[board->knob_count++] = (struct uvk_knob){.place = name->place,
+                                                          .name = name->text,
+                                                          .half = which.first,
+                                                          .detent = DETENT,
+                                                          .push = -1};
     want_statements(reading, block, name->place, needed, "the knob");
     read_block(reading, block, knob_rules, G_N_ELEMENTS(knob_rules), "a knob");
 }

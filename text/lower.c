@@ -171,6 +171,7 @@ static void lower_feels(struct lowering *lowering)
         struct uvk_feel feel = {milliseconds(text->hold_after), milliseconds(text->streak),
                                 milliseconds(text->again), rules[text->decide]};
         feel.flags |= text->alone_tap ? UVK_FEEL_ALONE_TAP : 0;
+        feel.flags |= text->opposite_half ? UVK_FEEL_OPPOSITE : 0;
         g_array_append_val(lowering->feels, feel);
     }
 }
@@ -307,12 +308,13 @@ static void lower_sequences(struct lowering *lowering)
 static uint8_t *lower_switches(const struct uvk_board *board, const struct uvk_scan_plan *scan)
 {
     size_t count = (size_t)scan->line_count * scan->sense_count;
-    uint8_t *switches = g_malloc(count);
+    uint8_t *switches = g_malloc(count + 1);
 
     memset(switches, UVK_NO_KEY, count);
     for (unsigned i = 0; i < board->key_count; i++) {
-        unsigned line = scan->rows_are_lines ? board->keys[i].row : board->keys[i].col;
-        unsigned sense = scan->rows_are_lines ? board->keys[i].col : board->keys[i].row;
+        unsigned line;
+        unsigned sense = 0;
+        uvk_scan_switch(scan, board, i, &line, &sense);
         switches[(size_t)line * scan->sense_count + sense] = (uint8_t)i;
     }
     return switches;
@@ -326,6 +328,28 @@ static uint8_t *lower_knobs(const struct uvk_board *board)
         knobs[i] = (uint8_t)board->knobs[i].detent;
     }
     return knobs;
+}
+
+/* A bit for each key on the second half, if any feel asks for it. */
+static uint8_t *lower_sides(const struct lowering *lowering, uint16_t *count)
+{
+    const struct uvk_board *board = lowering->program->board;
+    uint8_t *sides = g_malloc0(UVK_KEYS_MAX / 8 + 1);
+    bool asked = false;
+
+    for (guint i = 0; i < lowering->feels->len; i++) {
+        asked |=
+            (g_array_index(lowering->feels, struct uvk_feel, i).flags & UVK_FEEL_OPPOSITE) != 0;
+    }
+    for (unsigned i = 0; i < board->key_count; i++) {
+        sides[i / 8] |= (uint8_t)(board->keys[i].half << i % 8);
+    }
+    for (unsigned i = 0; i < 2 * board->knob_count; i++) {
+        unsigned key = board->key_count + i;
+        sides[key / 8] |= (uint8_t)(board->knobs[i / 2].half << key % 8);
+    }
+    *count = asked ? (uint16_t)((uvk_board_cells(board) + 7) / 8) : 0;
+    return sides;
 }
 
 /* As the image counts: milliseconds, or the number itself. */
@@ -411,6 +435,8 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
     uvk_action *cells;
     uint8_t *switches = lower_switches(board, &scan);
     uint8_t *knobs;
+    uint8_t *sides;
+    uint16_t side_count;
     struct uvk_image_plan plan;
     uint8_t *image;
 
@@ -422,6 +448,7 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
     knobs = lower_knobs(board); /* the feels last: any of these may be a tap-hold */
     lower_feels(&lowering);
     lower_whens(&lowering);
+    sides = lower_sides(&lowering, &side_count);
     plan = (struct uvk_image_plan){
         .keys = (uint8_t)uvk_board_cells(board),
         .layers = (uint8_t)keymap->layer_count,
@@ -452,11 +479,14 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
         .knobs = knobs,
         .knob_count = (uint16_t)board->knob_count,
     };
+    plan.sides = sides;
+    plan.side_count = side_count;
     lower_settings(keymap, plan.settings);
     image = write_image(program, &plan, size);
     end(&lowering);
     g_free(cells);
     g_free(switches);
     g_free(knobs);
+    g_free(sides);
     return image;
 }

@@ -250,12 +250,20 @@ char *uvk_cell_name(const struct uvk_program *program, const struct uvk_value *v
 
 char *uvk_cell_place(const struct uvk_board *board, unsigned cell)
 {
+    const struct uvk_key_place *key;
+    const char *half;
+    const char *dot;
+
     if (cell >= board->key_count) {
         unsigned turn = cell - board->key_count;
         return g_strdup_printf("%s %s", board->knobs[turn / 2].name,
                                turn % 2 == 0 ? "-1" : "+1");
     }
-    return g_strdup_printf("r%uc%u", board->keys[cell].row, board->keys[cell].col);
+    key = &board->keys[cell];
+    half = board->halves[key->half].name;
+    dot = half[0] != '\0' ? "." : "";
+    return key->direct ? g_strdup_printf("%s%sd%u", half, dot, key->col)
+                       : g_strdup_printf("%s%sr%uc%u", half, dot, key->row, key->col);
 }
 
 static void append_mods(GString *out, uint8_t mods)

@@ -8,23 +8,6 @@
 
 /* ---- which key -------------------------------------------------------------------- */
 
-static bool key_at_address(struct reading *reading, const struct uvk_node *node, unsigned *key)
-{
-    unsigned row;
-    unsigned col;
-
-    if (node->kind != UVK_NODE_NAME || !parse_address(node->text, &row, &col)) {
-        return false;
-    }
-    for (unsigned i = 0; i < reading->board->key_count; i++) {
-        if (reading->board->keys[i].row == row && reading->board->keys[i].col == col) {
-            *key = i;
-            return true;
-        }
-    }
-    return false;
-}
-
 bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *key)
 {
     const struct uvk_value *cells = reading->keymap->layers[0].cells;
@@ -32,7 +15,7 @@ bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *ke
     unsigned found = 0;
     bool broken = false;
 
-    if (key_at_address(reading, node, key)) {
+    if (find_address(reading, node, key)) {
         return true;
     }
     value = cell_value(reading, node);
@@ -53,11 +36,11 @@ bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *ke
         uvk_say(reading->messages, 40, node->place, "an address such as r0c0 names any key",
                 "no key taps this in layer '%s'", reading->keymap->layers[0].name);
     } else if (found > 1) {
-        char *fix =
-            g_strdup_printf("the first of them is r%uc%u", reading->board->keys[*key].row,
-                            reading->board->keys[*key].col);
+        char *first = uvk_cell_place(reading->board, *key);
+        char *fix = g_strdup_printf("the first of them is %s", first);
         uvk_say(reading->messages, 41, node->place, fix, "%u keys tap this in layer '%s'",
                 found, reading->keymap->layers[0].name);
+        g_free(first);
         g_free(fix);
     }
     return found == 1;

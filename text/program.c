@@ -158,6 +158,27 @@ static const struct rule file_rules[] = {
     {"play", read_play, true},
 };
 
+/* What the keymap chooses decides which keys the board has, and boards are read first. */
+static void collect_chosen(struct reading *reading, const struct uvk_node *all)
+{
+    for (const struct uvk_node *at = all->child; at != NULL; at = at->next) {
+        const struct uvk_node *block = at->child;
+        if (keyword(at) == NULL || strcmp(keyword(at), "keymap") != 0) {
+            continue;
+        }
+        while (block != NULL && block->kind != UVK_NODE_BLOCK) {
+            block = block->next;
+        }
+        for (const struct uvk_node *in = block != NULL ? block->child : NULL; in != NULL;
+             in = in->next) {
+            if (in->kind != UVK_NODE_BROKEN && keyword(in) != NULL &&
+                strcmp(keyword(in), "choice") == 0) {
+                g_ptr_array_add(reading->chosen, (gpointer)in);
+            }
+        }
+    }
+}
+
 /* All files of one kind of statement before the next kind: a keymap may stand before its
  * board, in whatever file. */
 static void read_blocks(struct reading *reading)
@@ -171,6 +192,7 @@ static void read_blocks(struct reading *reading)
             end = &(*end)->next;
         }
     }
+    collect_chosen(reading, &all);
     read_block(reading, &all, file_rules, G_N_ELEMENTS(file_rules), "a file");
     tell_doubts(reading);
     if (reading->board == NULL && reading->messages->errors == 0) {
@@ -185,9 +207,18 @@ static struct reading begin(struct uvk_program *program)
                               .messages = &program->messages,
                               .arena = program->arena,
                               .own = program->names,
+                              .places = g_array_new(FALSE, TRUE, sizeof(struct uvk_key_place)),
+                              .chosen = g_ptr_array_new(),
                               .blocks = g_ptr_array_new(),
                               .play_end = (struct uvk_play **)&program->plays};
     return reading;
+}
+
+static void end(struct reading *reading)
+{
+    g_array_free(reading->places, TRUE);
+    g_ptr_array_free(reading->chosen, TRUE);
+    g_ptr_array_free(reading->blocks, TRUE);
 }
 
 /* Takes BYTES. */
@@ -213,7 +244,7 @@ static struct uvk_program *read_program(const char *path, char *bytes, size_t si
     }
     uvk_messages_sort(&program->messages);
     g_ptr_array_free(open, TRUE);
-    g_ptr_array_free(reading.blocks, TRUE);
+    end(&reading);
     return program;
 }
 
@@ -250,29 +281,37 @@ void uvk_program_free(struct uvk_program *program)
     g_free(program);
 }
 
+static const struct uvk_step *read_one(struct reading *reading, const char *text)
+{
+    size_t size = MIN(strlen(text), UVK_SOURCE_MAX + 1);
+    struct uvk_source *source = add_source(reading, "step", g_strndup(text, size), size);
+    struct uvk_node *block;
+
+    if (source == NULL) {
+        return NULL;
+    }
+    block = uvk_parse(source, reading->arena, reading->messages);
+    if (block->child == NULL || block->child->kind == UVK_NODE_BROKEN) {
+        return NULL;
+    }
+    if (block->child->next != NULL) {
+        uvk_say(reading->messages, 12, block->child->next->place, NULL, "one step at a time");
+        return NULL;
+    }
+    return read_step(reading, block->child);
+}
+
 const struct uvk_step *uvk_step_read(struct uvk_program *program, const char *text,
                                      struct uvk_messages *messages)
 {
     struct reading reading = begin(program);
-    size_t size = MIN(strlen(text), UVK_SOURCE_MAX + 1);
-    struct uvk_source *source;
-    struct uvk_node *block;
+    const struct uvk_step *step;
 
     reading.messages = messages;
     /* the model is complete; the readers only look at it from now on */
     reading.board = (struct uvk_board *)program->board;
     reading.keymap = (struct uvk_keymap *)program->keymap;
-    source = add_source(&reading, "step", g_strndup(text, size), size);
-    if (source == NULL) {
-        return NULL;
-    }
-    block = uvk_parse(source, reading.arena, messages);
-    if (block->child == NULL || block->child->kind == UVK_NODE_BROKEN) {
-        return NULL;
-    }
-    if (block->child->next != NULL) {
-        uvk_say(messages, 12, block->child->next->place, NULL, "one step at a time");
-        return NULL;
-    }
-    return read_step(&reading, block->child);
+    step = read_one(&reading, text);
+    end(&reading);
+    return step;
 }

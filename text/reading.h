@@ -37,6 +37,11 @@ struct reading {
     struct uvk_dance_text *dance;   /* the dance that is being read */
     struct long_press *long_press;  /* NULL: there is none */
     const struct binding *bindings; /* of the let that is being worked out */
+    unsigned half;                  /* the half that is being read */
+    GArray *places;                 /* of struct uvk_key_place, as they are read */
+    bool mirrored;                  /* the second half is a mirror of the first */
+    double gap;                     /* between halves */
+    GPtrArray *chosen;              /* of struct uvk_node *: the keymap's choices */
     GPtrArray *blocks; /* of struct uvk_node *, one for each file, in order of use */
     struct uvk_play **play_end;
 };
@@ -90,12 +95,39 @@ int want_word(struct reading *reading, const struct uvk_node *node, unsigned cod
 
 /* board.c */
 void read_board(struct reading *reading, const struct uvk_node *statement);
-/* The pin that NODE names, or NULL and a message. */
-const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *node);
-bool pin_is_used(const struct uvk_board *board, const struct uvk_pin *pin);
+struct uvk_choice *choice_named(const struct uvk_board *board, const char *name);
+int want_option(struct reading *reading, const struct uvk_choice *choice,
+                const struct uvk_node *node);
 /* Say which of WORDS (NULL-terminated) has no statement in BLOCK. */
 void want_statements(struct reading *reading, const struct uvk_node *block,
                      struct uvk_place place, const char *const *words, const char *of);
+
+/* halves.c */
+void read_halves(struct reading *reading, const struct uvk_node *statement);
+/* The half that NODE names; -1 and a message if it is none. */
+int want_half(struct reading *reading, const struct uvk_node *node);
+/* Which halves a statement is about: the one that the item at INDEX names, or all. NEXT is
+ * the index of the item behind that. False: it names no half, which has been told. */
+struct which_halves {
+    unsigned first, last, next;
+};
+bool want_halves(struct reading *reading, const struct uvk_node *statement, unsigned index,
+                 struct which_halves *which);
+
+/* wiring.c */
+void read_pin_names(struct reading *reading, const struct uvk_node *statement);
+void read_matrix(struct reading *reading, const struct uvk_node *statement);
+void read_direct(struct reading *reading, const struct uvk_node *statement);
+/* The pin that NODE names, or NULL and a message. */
+const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *node);
+/* The same, and nothing else on HALF uses it. */
+const struct uvk_pin *take_pin(struct reading *reading, unsigned half,
+                               const struct uvk_node *node);
+const char *pin_use(const struct uvk_board *board, unsigned half, const struct uvk_pin *pin);
+
+/* lamps.c */
+void read_backlight(struct reading *reading, const struct uvk_node *statement);
+void read_strip(struct reading *reading, const struct uvk_node *statement);
 
 /* knobs.c */
 void read_knob(struct reading *reading, const struct uvk_node *statement);
@@ -105,8 +137,18 @@ int want_knob(struct reading *reading, const struct uvk_node *node);
 
 /* keys.c */
 void read_keys(struct reading *reading, const struct uvk_node *statement);
-/* Row and column of rNcM, false if TEXT is no such address. */
-bool parse_address(const char *text, unsigned *row, unsigned *col);
+struct key_address {
+    bool direct;
+    unsigned row, col;
+};
+/* rNcM or dN; false if TEXT is no such address. */
+bool parse_address(const char *text, struct key_address *address);
+/* The key at the address NODE, perhaps with its half before it; false if there is none. */
+bool find_address(struct reading *reading, const struct uvk_node *node, unsigned *key);
+
+/* places.c: put the keys in order, and look at the board as a whole. PLACE is where to say
+ * what is wrong with all of it. */
+void finish_keys(struct reading *reading, struct uvk_place place);
 
 /* feels.c */
 /* One more feel; NULL: there are UVK_FEELS_MAX already. */

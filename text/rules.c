@@ -79,8 +79,8 @@ bool want_number(struct reading *reading, const struct uvk_node *node, double le
         return false;
     }
     if (node->number < least || node->number > most) {
-        uvk_say(reading->messages, 17, node->place, NULL, "%s is from %g to %g, this is %g",
-                what, least, most, node->number);
+        uvk_say(reading->messages, 17, node->place, NULL,
+                "%s is from %.10g to %.10g, this is %.10g", what, least, most, node->number);
         return false;
     }
     *out = node->number;

@@ -12,12 +12,17 @@ struct uvk_pin {
     uint8_t bit;
 };
 
+/* A pin that has a name and a purpose of its own. */
+struct uvk_reserved_pin {
+    const char *name, *why;
+};
+
 struct uvk_chip {
     const char *name;          /* as the language says it */
     const char *title;         /* as its maker writes it */
     const char *compiler;      /* the command that compiles for it */
     const char *compiler_chip; /* what that compiler calls the chip */
-    const char *port;          /* folder under ports/ */
+    const char *port;          /* folder under ports/; NULL: no firmware for it yet */
     uint32_t clock_hz;
     uint32_t flash;           /* bytes, bootloader included */
     uint32_t bootloader;      /* bytes at the end of flash that belong to the bootloader */
@@ -30,6 +35,7 @@ struct uvk_chip {
     const char *const *boots; /* bootloaders that it is used with; NULL ends the list */
     const struct uvk_pin *pins;
     size_t pin_count;
+    const struct uvk_reserved_pin *reserved; /* a NULL name ends the list */
 };
 
 /* All chips; their number into *COUNT. */

@@ -65,6 +65,9 @@
 #ifndef UVK_USE_HOLDS /* tap-hold keys */
 #define UVK_USE_HOLDS 1
 #endif
+#ifndef UVK_USE_SIDES /* tap-holds that ask for the other half; needs UVK_USE_HOLDS */
+#define UVK_USE_SIDES 1
+#endif
 #ifndef UVK_USE_DANCES /* needs UVK_USE_HOLDS */
 #define UVK_USE_DANCES 1
 #endif

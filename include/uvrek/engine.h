@@ -96,6 +96,7 @@ enum uvk_reason {
     UVK_WHY_ALONE,      /* tap: held in vain */
     UVK_WHY_FULL,       /* hold: no room for more waiting events */
     UVK_WHY_COMBO,      /* its keys were pressed together */
+    UVK_WHY_SIDE,       /* tap: another key of the same half was pressed */
     UVK_WHY_OTHER,      /* tap: another key was pressed */
     UVK_WHY_DANCE,      /* so many taps */
     UVK_WHY_DANCE_HELD, /* so many taps, the last one held */

@@ -14,6 +14,7 @@
 #include "uvrek/config.h"
 #include "uvrek/status.h"
 
+#include <stdbool.h>
 #include <stddef.h>
 #include <stdint.h>
 
@@ -40,7 +41,9 @@ enum uvk_table {
     UVK_TABLE_LINES = 11,     /* 2 bytes a row: action words of the dances, two for each tap */
     UVK_TABLE_SEQUENCES = 12, /* 5 bytes a row, struct uvk_sequence: behind the leader */
     UVK_TABLE_KNOBS = 13, /* 1 byte a row: changes of phase from detent to detent: 1, 2, 4 */
-    UVK_TABLES = 14
+    UVK_TABLE_SIDES = 14, /* 1 byte for 8 keys: a bit that is set where the key is on the
+                             second half; empty if no feel asks */
+    UVK_TABLES = 15
 };
 
 enum uvk_setting {
@@ -75,7 +78,8 @@ struct uvk_feel {
 #define UVK_FEEL_ON_NESTED 0x02u /* another key pressed and released meanwhile: hold */
 #define UVK_FEEL_ALONE_TAP 0x04u /* held in vain: the tap is added at the release */
 #define UVK_FEEL_TAP_PRESS 0x08u /* another key pressed meanwhile: tap */
-#define UVK_FEEL_FLAGS     0x0Fu
+#define UVK_FEEL_OPPOSITE  0x10u /* another key of the same half pressed meanwhile: tap */
+#define UVK_FEEL_FLAGS     0x1Fu
 
 typedef const UVK_ROM uint8_t *uvk_image_bytes;
 
@@ -163,6 +167,9 @@ struct uvk_sequence {
     uint8_t keys;   /* how many, 1..UVK_SEQUENCE_KEYS_MAX */
 };
 struct uvk_sequence uvk_image_sequence(const struct uvk_image *image, uint16_t row);
+
+/* Is KEY (< keys) on the second half? Only where there is a table of sides. */
+bool uvk_image_second_half(const struct uvk_image *image, uint8_t key);
 
 /* Changes of phase from one detent of KNOB to the next. A knob is two keys, the last of the
  * board: key_of(knob, turn) = keys - 2 x knobs + 2 x knob + turn, turn 1 being clockwise. */

@@ -47,6 +47,8 @@ struct uvk_image_plan {
     uint16_t line_count;
     const struct uvk_sequence *sequences;
     uint16_t sequence_count;
+    const uint8_t *sides; /* a bit for each key, set on the second half */
+    uint16_t side_count;
     const uint8_t *knobs; /* changes of phase from detent to detent */
     uint16_t knob_count;
     uint16_t settings[UVK_SETTINGS];

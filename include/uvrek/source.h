@@ -75,10 +75,15 @@ enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
     X(33, UVK_ERROR, "an address outside the matrix")                                          \
     X(34, UVK_ERROR, "an address is used twice")                                               \
     X(35, UVK_WARNING, "a matrix without diodes shows ghost keys")                             \
+    X(36, UVK_ERROR, "a pin that the chip keeps for itself")                                   \
+    X(37, UVK_ERROR, "keys that lie over one another")                                         \
+    X(38, UVK_HINT, "places of the matrix without a key")                                      \
+    X(39, UVK_ERROR, "no such half")                                                           \
     X(40, UVK_ERROR, "no key of the board taps this")                                          \
     X(41, UVK_ERROR, "several keys of the board tap this")                                     \
     X(42, UVK_ERROR, "no such layer")                                                          \
     X(43, UVK_ERROR, "no such host system or layout")                                          \
+    X(44, UVK_ERROR, "no such layout choice")                                                  \
     X(50, UVK_WARNING, "a layer that nothing reaches")                                         \
     X(51, UVK_WARNING, "a name that nothing uses")                                             \
     X(52, UVK_WARNING, "no way to the bootloader")                                             \

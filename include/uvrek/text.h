@@ -83,18 +83,25 @@ char *uvk_cell_place(const struct uvk_board *board, unsigned cell);
 
 enum uvk_flow { UVK_ROW_TO_COL, UVK_COL_TO_ROW, UVK_NO_DIODES };
 
-#define UVK_SIDE_MAX 32u /* row pins, column pins */
+#define UVK_SIDE_MAX   32u /* row pins, column pins */
+#define UVK_DIRECT_MAX 64u /* switches with a pin of their own */
+#define UVK_HALVES     2u
+#define UVK_KNOBS_MAX  32u
 
 struct uvk_key_place {
     struct uvk_place place;
+    unsigned half; /* index into the board's halves */
+    bool direct;   /* its address is d and COL */
     unsigned row, col;
-    double x, y, width, height; /* upper left corner and size */
+    double x, y, width, height; /* upper left corner and size, before it is turned */
+    double turn;                /* degrees clockwise about its own middle */
     unsigned line;              /* which line of cells it stands in */
 };
 
 struct uvk_knob {
     struct uvk_place place;
     const char *name;
+    unsigned half;
     const struct uvk_pin *pins[2];
     unsigned detent; /* changes of phase from one detent to the next: 1, 2 or 4 */
     bool flipped;    /* the pins are the other way round */
@@ -102,7 +109,61 @@ struct uvk_knob {
     bool placed;     /* it stands among the keys */
     double x, y;     /* upper left corner of its square unit */
 };
-#define UVK_KNOBS_MAX 32u
+
+/* How the switches of a half are wired. A board in one piece is one half without a name. */
+struct uvk_half {
+    struct uvk_place place;
+    const char *name;
+    const struct uvk_pin *rows[UVK_SIDE_MAX], *cols[UVK_SIDE_MAX];
+    unsigned row_count, col_count;
+    enum uvk_flow flow;
+    const struct uvk_pin *direct[UVK_DIRECT_MAX];
+    unsigned direct_count;
+    bool to_power; /* its direct switches close to power, not to ground */
+};
+
+enum uvk_main {
+    UVK_MAIN_BY_USB,
+    UVK_MAIN_BY_STORED,
+    UVK_MAIN_BY_PIN,
+    UVK_MAIN_FIRST,
+    UVK_MAIN_SECOND
+};
+
+/* The cable between two halves. */
+struct uvk_link {
+    struct uvk_place place; /* source NULL: there is none */
+    const struct uvk_pin *transmit, *receive;
+    bool crossed;   /* the cable is straight: the second half swaps its pins */
+    unsigned speed; /* bits a second */
+};
+
+struct uvk_choice {
+    struct uvk_place place;
+    const char *name;
+    const char **options; /* option_count of them */
+    unsigned option_count, chosen;
+};
+
+struct uvk_backlight {
+    struct uvk_place place; /* source NULL: there is none */
+    const struct uvk_pin *pin;
+    unsigned levels, start;
+    double breathe; /* microseconds of one breath; 0: it does not */
+};
+
+struct uvk_strip {
+    struct uvk_place place; /* source NULL: there is none */
+    const struct uvk_pin *pin;
+    unsigned count;
+    const char *order; /* of the colours in a lamp's data: grb, rgb, rgbw, grbw */
+};
+
+/* A name that is printed on a module, for a pin of its chip. */
+struct uvk_pin_name {
+    const char *name;
+    const struct uvk_pin *pin;
+};
 
 /* What `set` says: microseconds for times, else the number itself. */
 struct uvk_setting_text {
@@ -117,16 +178,31 @@ struct uvk_board {
     const char *boot; /* a bootloader of the chip's list */
     unsigned usb_vendor, usb_product;
     const char *usb_maker;
-    const struct uvk_pin *rows[UVK_SIDE_MAX], *cols[UVK_SIDE_MAX];
-    unsigned row_count, col_count;
-    enum uvk_flow flow;
+    struct uvk_half halves[UVK_HALVES];
+    unsigned half_count; /* 1: in one piece */
+    enum uvk_main main;
+    const struct uvk_pin *main_pin; /* UVK_MAIN_BY_PIN */
+    struct uvk_link link;
     double settle;                                  /* microseconds */
     struct uvk_setting_text settings[UVK_SETTINGS]; /* the board's own defaults */
-    struct uvk_key_place *keys;
+    struct uvk_key_place *keys;                     /* in the order of a layer's cells */
     unsigned key_count, line_count;
     struct uvk_knob *knobs;
     unsigned knob_count;
+    struct uvk_choice *choices;
+    unsigned choice_count;
+    struct uvk_backlight backlight;
+    struct uvk_strip strip;
+    struct uvk_pin_name *pin_names;
+    unsigned pin_name_count;
+    double width, height; /* of the whole, in key units */
 };
+
+/* The four corners of a key as it lies on the board, clockwise from its upper left one. */
+struct uvk_point {
+    double x, y;
+};
+void uvk_key_corners(const struct uvk_key_place *key, struct uvk_point corners[4]);
 
 /* Cells of a layer: one for each key, then two for each knob, counter-clockwise first. */
 unsigned uvk_board_cells(const struct uvk_board *board);
@@ -144,6 +220,7 @@ struct uvk_feel_text {
     double hold_after, streak, again; /* microseconds */
     enum uvk_decide decide;
     bool alone_tap;
+    bool opposite_half;
 };
 
 /* Keys that do something of their own when they are pressed together. */
@@ -267,14 +344,27 @@ void uvk_program_free(struct uvk_program *program);
 const struct uvk_step *uvk_step_read(struct uvk_program *program, const char *text,
                                      struct uvk_messages *messages);
 
-/* How a board's matrix is scanned: which pins are selected, which are read. Without
- * diodes, and with diodes from column to row, rows are selected. */
+/* How a board is scanned: in each line one pin is selected and others are read; the last
+ * lines of a half are its direct switches, which need no selecting. Without diodes, and with
+ * diodes from column to row, rows are selected. */
+struct uvk_scan_line {
+    unsigned half;
+    const struct uvk_pin *select; /* NULL: direct switches, from number FIRST on */
+    unsigned index;               /* of the pin among rows or columns */
+    unsigned first;
+};
 struct uvk_scan_plan {
-    const struct uvk_pin *const *lines, *const *senses;
+    struct uvk_scan_line lines[2 * UVK_SIDE_MAX + 8];
     unsigned line_count, sense_count;
-    bool rows_are_lines;
 };
 struct uvk_scan_plan uvk_board_scan(const struct uvk_board *board);
+
+/* Are rows selected in this half? Then columns are read. */
+bool uvk_rows_are_lines(const struct uvk_half *half);
+
+/* Where KEY is in the plan. */
+void uvk_scan_switch(const struct uvk_scan_plan *plan, const struct uvk_board *board,
+                     unsigned key, unsigned *line, unsigned *sense);
 
 /* The keymap image of a program without errors that has a board and a keymap. The caller
  * frees it with g_free. NULL if the keymap holds more than an image can: then the message

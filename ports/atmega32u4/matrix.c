@@ -1,6 +1,6 @@
 /* matrix.c - the pins of matrix and knobs, as straight code made from the configuration:
- * UVK_LINES(X), UVK_SENSES(X) and UVK_KNOBS(X) name index, port letter and bit of every pin;
- * of knob n the pins 2n and 2n + 1. */
+ * UVK_LINES(X), UVK_SENSES(X), UVK_DIRECT(X) and UVK_KNOBS(X) name index, port letter and bit
+ * of every pin; of knob n the pins 2n and 2n + 1. */
 #include "port_atmega32u4.h"
 
 #include <avr/io.h>
@@ -35,13 +35,34 @@
         phases |= (uint8_t)(1u << ((index)&1u));                                               \
     }
 
-void uvk_matrix_start(void){UVK_LINES(PULL_UP) UVK_SENSES(PULL_UP) UVK_KNOBS(PULL_UP)}
+#define READ_HIGH(index, port, bit)                                                            \
+    if (PIN##port & _BV(bit)) {                                                                \
+        bits |= (uvk_bits)((uvk_bits)1 << (index));                                            \
+    }
+
+/* A switch to power has a resistor to ground beside it; its pin is not pulled. */
+#if UVK_DIRECT_TO_POWER
+#define PULL_DIRECT(index, port, bit) DDR##port &= (uint8_t)~_BV(bit);
+#define READ_DIRECT                   READ_HIGH
+#else
+#define PULL_DIRECT PULL_UP
+#define READ_DIRECT READ
+#endif
+
+void uvk_matrix_start(void){UVK_LINES(PULL_UP) UVK_SENSES(PULL_UP) UVK_DIRECT(PULL_DIRECT)
+                                UVK_KNOBS(PULL_UP)}
 
 uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
 {
     uvk_bits bits = 0;
 
     (void)self;
+#if UVK_DIRECT_COUNT > 0
+    if (line == UVK_DIRECT_LINE) {
+        UVK_DIRECT(READ_DIRECT)
+        return bits;
+    }
+#endif
     UVK_LINES(SELECT)
     _delay_us(UVK_SETTLE_US);
     UVK_SENSES(READ)

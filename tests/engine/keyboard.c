@@ -43,8 +43,9 @@ void keyboard_contact(struct keyboard *keyboard, const char *address, bool close
 {
     unsigned row = (unsigned)(address[1] - '0');
     unsigned col = (unsigned)(address[3] - '0');
-    unsigned line = keyboard->scan.rows_are_lines ? row : col;
-    unsigned sense = keyboard->scan.rows_are_lines ? col : row;
+    bool rows = uvk_rows_are_lines(&keyboard->program->board->halves[0]);
+    unsigned line = rows ? row : col;
+    unsigned sense = rows ? col : row;
     uint32_t bit = (uint32_t)1 << sense;
 
     keyboard->contacts[line] =

@@ -122,7 +122,8 @@ static void each_rule_of_the_tables_holds(void **state)
     assert_refused(UVK_TABLE_FEELS, 0, 30001, true);
     assert_refused(UVK_TABLE_FEELS, 2, 30001, true);
     assert_refused(UVK_TABLE_FEELS, 4, 30001, true);
-    assert_refused(UVK_TABLE_FEELS, 6, 16, false);
+    assert_refused(UVK_TABLE_FEELS, 6, 32, false);
+    assert_refused(UVK_TABLE_FEELS, 6, UVK_FEEL_OPPOSITE, false); /* no table of sides */
     /* whens: layer 0, layers that are not there, a layer by itself */
     assert_refused(UVK_TABLE_WHENS, 0, 0, false);
     assert_refused(UVK_TABLE_WHENS, 0, 4, false);

@@ -93,6 +93,9 @@ static void run_file(const char *name, bool on_chip)
     X(numbers_linux, "numbers-linux.uvk")                                                      \
     X(numbers_windows, "numbers-windows.uvk")                                                  \
     X(numbers_mac, "numbers-mac.uvk")                                                          \
+    X(direct, "direct.uvk")                                                                    \
+    X(direct_power, "direct-power.uvk")                                                        \
+    X(choices, "choices.uvk")                                                                  \
     X(macros, "macros.uvk")                                                                    \
     X(cells, "cells.uvk")                                                                      \
     X(german, "german.uvk")                                                                    \
@@ -111,12 +114,19 @@ static void run_file(const char *name, bool on_chip)
     }
 FILES(TESTS)
 
+/* A chip of one half has to wait for the link. */
+static void halves_natively(void **state)
+{
+    (void)state;
+    run_file("halves.uvk", false);
+}
+
 #define ENTRIES(name, file)                                                                    \
     cmocka_unit_test(name##_natively), cmocka_unit_test(name##_on_the_chip),
 
 int main(void)
 {
-    const struct CMUnitTest tests[] = {FILES(ENTRIES)};
+    const struct CMUnitTest tests[] = {FILES(ENTRIES) cmocka_unit_test(halves_natively)};
     int failed = cmocka_run_group_tests_name("plays", tests, NULL, NULL);
 
     printf("%u plays were run\n", played);

@@ -30,8 +30,8 @@ static void board_is_read_whole(void **state)
     assert_true(board->keys[2].width == 1.5 && board->keys[2].height == 2);
     assert_true(board->keys[3].x == 0 && board->keys[3].y == 4);
     assert_true(board->settings[UVK_SET_DEBOUNCE].value == 8000 && board->settle == 2);
-    assert_true(scan.rows_are_lines);
-    assert_string_equal(scan.lines[1]->name, "B3");
+    assert_true(uvk_rows_are_lines(&board->halves[0]));
+    assert_string_equal(scan.lines[1].select->name, "B3");
     uvk_program_free(program);
 }
 
