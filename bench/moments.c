@@ -70,8 +70,8 @@ static const char *const reasons[UVK_REASONS] = {
     [UVK_WHY_COMBO] = "its keys were pressed together",
     [UVK_WHY_OTHER] = "tap: %s was pressed",
     [UVK_WHY_SIDE] = "tap: %s, of the same half, was pressed",
-    [UVK_WHY_DANCE] = "a dance ends",
-    [UVK_WHY_DANCE_HELD] = "a dance ends, held",
+    [UVK_WHY_DANCE] = "a dance",
+    [UVK_WHY_DANCE_HELD] = "a dance, the last touch held",
     [UVK_WHY_LEADER] = "the last key of a leader sequence",
 };
 
@@ -88,7 +88,8 @@ char *decision_text(const struct uvk_program *program, const struct uvk_decision
     }
     if (decision->taps > 0 &&
         (decision->reason == UVK_WHY_DANCE || decision->reason == UVK_WHY_DANCE_HELD)) {
-        g_string_append_printf(text, " at touch %u", decision->taps);
+        g_string_append_printf(text, ": %u touch%s", decision->taps,
+                               decision->taps == 1 ? "" : "es");
     }
     if (after > 0) {
         g_string_append_printf(text, ", after %u ms", after);

@@ -108,7 +108,7 @@ static void help_is_there(void **state)
 static void check_says_what_is_there(void **state)
 {
     (void)state;
-    expect("uvrek check " DEMO, 0, "tidepad12: 12 keys on a 3x4 matrix, ATmega32U4", NULL);
+    expect("uvrek check " DEMO, 0, "tidepad12: 12 keys on a 3x4 matrix, 1 knob, ATmega32U4", NULL);
 }
 
 static void check_shows_delays(void **state)

@@ -79,6 +79,8 @@ static void run_file(const char *name, bool on_chip)
     assert_int_equal(failed, 0);
 }
 
+#define DOCS "../../docs/behaviours/"
+
 #define FILES(X)                                                                               \
     X(tap_hold, "tap-hold.uvk")                                                                \
     X(layers, "layers.uvk")                                                                    \
@@ -96,6 +98,7 @@ static void run_file(const char *name, bool on_chip)
     X(direct, "direct.uvk")                                                                    \
     X(direct_power, "direct-power.uvk")                                                        \
     X(choices, "choices.uvk")                                                                  \
+    X(behaviours, DOCS "behaviours.uvk")                                                       \
     X(macros, "macros.uvk")                                                                    \
     X(cells, "cells.uvk")                                                                      \
     X(german, "german.uvk")                                                                    \
@@ -119,6 +122,7 @@ static void halves_natively(void **state)
 {
     (void)state;
     run_file("halves.uvk", false);
+    run_file(DOCS "halves.uvk", false);
 }
 
 #define ENTRIES(name, file)                                                                    \

@@ -12,7 +12,7 @@ static void board_is_read_whole(void **state)
         "keymap k { layer base { a b c d } } # before its board\n"
         "board pad {\n  title \"Pad \\u{2116} 1\"; chip atmega32u4\n"
         "  usb { vendor 0x1209; product 2; maker \"Saltmarsh\" }\n  boot dfu\n"
-        "  keys {\n    r0c0*2 +0.5 r0c1\n    at 0.25 3\n    r1c0*1.5x2\n    r1c1\n  }\n"
+        "  keys {\n    r0c0*2 +0.5 r0c1\n    at 0.25 3\n    r1c0*1.5x2\n    at 3 4\n    r1c1\n  }\n"
         "  matrix\n  {\n    cols F4 F5; rows B1 B3; flow col->row; debounce 8ms; settle 2us\n  "
         "}\n"
         "}\n");
@@ -28,7 +28,7 @@ static void board_is_read_whole(void **state)
     assert_true(board->keys[1].x == 2.5 && board->keys[1].y == 0);
     assert_true(board->keys[2].x == 0.25 && board->keys[2].y == 3);
     assert_true(board->keys[2].width == 1.5 && board->keys[2].height == 2);
-    assert_true(board->keys[3].x == 0 && board->keys[3].y == 4);
+    assert_true(board->keys[3].x == 3 && board->keys[3].y == 4);
     assert_true(board->settings[UVK_SET_DEBOUNCE].value == 8000 && board->settle == 2);
     assert_true(uvk_rows_are_lines(&board->halves[0]));
     assert_string_equal(scan.lines[1].select->name, "B3");
