@@ -151,11 +151,7 @@ char *uvk_notice_text(const struct uvk_notice *notice)
         .kind = UVK_VALUE_USAGE, .page = notice->page, .usage = notice->usage};
 
     if (notice->kind == UVK_NOTICE_TEXT) {
-        char *escaped = g_strescape(notice->text, NULL);
-        char *text =
-            g_strdup_printf("\"%s\"", (guchar)notice->text[0] < 0x80 ? escaped : notice->text);
-        g_free(escaped);
-        return text;
+        return uvk_string_text(notice->text);
     }
     if (notice->kind == UVK_NOTICE_MOVE) {
         value.turn = notice->by > 0 ? 1 : -1;

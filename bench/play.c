@@ -152,11 +152,7 @@ static bool expect_text(const struct uvk_step *step, struct uvk_rig *rig,
     bool well = strcmp(got, step->text) == 0;
 
     if (!well) {
-        char *left = g_strescape(step->text, NULL);
-        char *right = g_strescape(got, NULL);
-        fails(step, outcome, g_strdup_printf("\"%s\"", left), g_strdup_printf("\"%s\"", right));
-        g_free(left);
-        g_free(right);
+        fails(step, outcome, uvk_string_text(step->text), uvk_string_text(got));
     }
     g_free(got);
     return well;

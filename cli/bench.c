@@ -34,10 +34,10 @@ static void print_received(struct session *session)
 
     if (presses->len > 0) {
         char *keys = uvk_presses_text(presses);
-        char *escaped = g_strescape(text, NULL);
+        char *escaped = uvk_string_text(text);
         printf("%7u ms  keys %s", (unsigned)(uvk_rig_now(session->rig) / 1000), keys);
         if (text[0] != '\0') {
-            printf("  text \"%s\"", escaped);
+            printf("  text %s", escaped);
         }
         putchar('\n');
         g_free(keys);
@@ -50,9 +50,9 @@ static void print_received(struct session *session)
 
 static void print_end(const struct session *session)
 {
-    char *escaped = g_strescape(session->text->str, NULL);
+    char *escaped = uvk_string_text(session->text->str);
 
-    printf("the host received \"%s\"\n", escaped);
+    printf("the host received %s\n", escaped);
     g_free(escaped);
 }
 

@@ -97,10 +97,9 @@ static glong first_difference(const char *a, const char *b)
 
 static void print_text(const char *what, const char *text)
 {
-    char *shown = g_strescape(text, NULL);
-    gboolean ascii = g_str_is_ascii(text);
+    char *shown = uvk_string_text(text);
 
-    printf("  %-8s \"%s\"\n", what, ascii ? shown : text);
+    printf("  %-8s %s\n", what, shown);
     g_free(shown);
 }
 

@@ -248,6 +248,32 @@ char *uvk_cell_name(const struct uvk_program *program, const struct uvk_value *v
     }
 }
 
+char *uvk_string_text(const char *text)
+{
+    GString *out = g_string_new("\"");
+
+    for (; *text != '\0'; text++) {
+        switch (*text) {
+        case '\n':
+            g_string_append(out, "\\n");
+            break;
+        case '\t':
+            g_string_append(out, "\\t");
+            break;
+        case '"':
+        case '\\':
+            g_string_append_c(out, '\\');
+            g_string_append_c(out, *text);
+            break;
+        default:
+            g_string_append_c(out, *text);
+            break;
+        }
+    }
+    g_string_append_c(out, '"');
+    return g_string_free(out, FALSE);
+}
+
 char *uvk_cell_place(const struct uvk_board *board, unsigned cell)
 {
     const struct uvk_key_place *key;

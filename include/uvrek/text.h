@@ -78,6 +78,9 @@ struct uvk_board;
 /* The same with the keymap's own names: "nav", "a/nav", "toggle:nav". Freed with g_free. */
 char *uvk_cell_name(const struct uvk_program *program, const struct uvk_value *value);
 
+/* TEXT as the language writes a string: in quotes, with escapes. Freed with g_free. */
+char *uvk_string_text(const char *text);
+
 /* Where a cell stands: "r0c1", or of a knob's turns "jog -1". Freed with g_free. */
 char *uvk_cell_place(const struct uvk_board *board, unsigned cell);
 

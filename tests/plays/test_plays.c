@@ -99,6 +99,7 @@ static void run_file(const char *name, bool on_chip)
     X(direct_power, "direct-power.uvk")                                                        \
     X(choices, "choices.uvk")                                                                  \
     X(behaviours, DOCS "behaviours.uvk")                                                       \
+    X(box_office, "../../boards/box-office.uvk")                                               \
     X(macros, "macros.uvk")                                                                    \
     X(cells, "cells.uvk")                                                                      \
     X(german, "german.uvk")                                                                    \
@@ -123,6 +124,7 @@ static void halves_natively(void **state)
     (void)state;
     run_file("halves.uvk", false);
     run_file(DOCS "halves.uvk", false);
+    run_file("../../boards/translator.uvk", false);
 }
 
 #define ENTRIES(name, file)                                                                    \
