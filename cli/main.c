@@ -7,7 +7,7 @@
 #include <string.h>
 
 static const struct command *const commands[] = {
-    &command_check, &command_play,  &command_ready,
+    &command_check, &command_play,  &command_ready, &command_sheet,
     &command_build, &command_flash, &command_bench,
 };
 

@@ -1,9 +1,11 @@
-/* canvas.c - shapes as SVG, written here so that its text stays text, or as PNG by cairo. */
+/* canvas.c - shapes as SVG, written here so that its text stays text, or by cairo as PNG and
+ * PDF. */
 #include "canvas.h"
 
 #include "uvrek/firmware.h"
 #include "uvrek/problem.h"
 
+#include <cairo-pdf.h>
 #include <pango/pangocairo.h>
 #include <string.h>
 
@@ -19,18 +21,31 @@ struct shape {
     double line_width, size;
     bool hatched, dashed, bold;
     enum anchor anchor;
+    double radius;                 /* of a box' corners */
+    double turn, about_x, about_y; /* degrees clockwise, and about what */
     char *text;
 };
 
 struct canvas {
     GArray *shapes;
+    double turn, about_x, about_y; /* of the shapes that are added */
+};
+
+struct tone_colour {
+    const char *name;
+    double red, green, blue;
 };
 
 /* Tones that stay apart in black and white. */
-static const struct {
-    const char *name;
-    double red, green, blue;
-} tones[] = {
+static const struct tone_colour dark_tones[] = {
+    [TONE_NONE] = {"none", 0, 0, 0},
+    [TONE_PAPER] = {"#14191f", 0.078, 0.098, 0.122},
+    [TONE_PALE] = {"#2c3641", 0.173, 0.212, 0.255},
+    [TONE_MIDDLE] = {"#8896a3", 0.533, 0.588, 0.639},
+    [TONE_INK] = {"#eef2f5", 0.933, 0.949, 0.961},
+    [TONE_ACCENT] = {"#ffb38a", 1, 0.702, 0.541},
+};
+static const struct tone_colour light_tones[] = {
     [TONE_NONE] = {"none", 0, 0, 0},
     [TONE_PAPER] = {"#ffffff", 1, 1, 1},
     [TONE_PALE] = {"#e4e8ec", 0.894, 0.910, 0.925},
@@ -38,6 +53,22 @@ static const struct {
     [TONE_INK] = {"#1d2733", 0.114, 0.153, 0.200},
     [TONE_ACCENT] = {"#9a3412", 0.604, 0.204, 0.071},
 };
+
+/* Add SHAPE, turned as the canvas is just now. */
+static void add(struct canvas *canvas, struct shape shape)
+{
+    shape.turn = canvas->turn;
+    shape.about_x = canvas->about_x;
+    shape.about_y = canvas->about_y;
+    g_array_append_val(canvas->shapes, shape);
+}
+
+void canvas_turn(struct canvas *canvas, double degrees, double x, double y)
+{
+    canvas->turn = degrees;
+    canvas->about_x = x;
+    canvas->about_y = y;
+}
 
 struct canvas *canvas_new(void)
 {
@@ -69,7 +100,23 @@ void canvas_box(struct canvas *canvas, double x, double y, double width, double 
                           .line_width = 1,
                           .hatched = hatched};
 
-    g_array_append_val(canvas->shapes, shape);
+    add(canvas, shape);
+}
+
+void canvas_cap(struct canvas *canvas, double x, double y, double width, double height,
+                double radius, enum tone fill, enum tone line)
+{
+    struct shape shape = {.kind = SHAPE_BOX,
+                          .x = x,
+                          .y = y,
+                          .width = width,
+                          .height = height,
+                          .radius = radius,
+                          .fill = fill,
+                          .line = line,
+                          .line_width = 1.2};
+
+    add(canvas, shape);
 }
 
 void canvas_line(struct canvas *canvas, double x1, double y1, double x2, double y2,
@@ -84,7 +131,7 @@ void canvas_line(struct canvas *canvas, double x1, double y1, double x2, double 
                           .line_width = width,
                           .dashed = dashed};
 
-    g_array_append_val(canvas->shapes, shape);
+    add(canvas, shape);
 }
 
 void canvas_circle(struct canvas *canvas, double x, double y, double radius, enum tone fill,
@@ -98,7 +145,7 @@ void canvas_circle(struct canvas *canvas, double x, double y, double radius, enu
                           .line = line,
                           .line_width = 1.5};
 
-    g_array_append_val(canvas->shapes, shape);
+    add(canvas, shape);
 }
 
 void canvas_text(struct canvas *canvas, double x, double y, double size, enum tone tone,
@@ -113,7 +160,7 @@ void canvas_text(struct canvas *canvas, double x, double y, double size, enum to
                           .bold = bold,
                           .text = g_strdup(text)};
 
-    g_array_append_val(canvas->shapes, shape);
+    add(canvas, shape);
 }
 
 /* ---- text ------------------------------------------------------------------------- */
@@ -154,31 +201,40 @@ double canvas_text_width(double size, bool bold, const char *text)
 
 /* ---- PNG -------------------------------------------------------------------------- */
 
-static void set_tone(cairo_t *cairo, enum tone tone)
+/* Where shapes are drawn to. */
+struct brush {
+    cairo_t *cairo;
+    const struct tone_colour *tones;
+};
+
+static void set_tone(const struct brush *brush, enum tone tone)
 {
-    cairo_set_source_rgb(cairo, tones[tone].red, tones[tone].green, tones[tone].blue);
+    cairo_set_source_rgb(brush->cairo, brush->tones[tone].red, brush->tones[tone].green,
+                         brush->tones[tone].blue);
 }
 
-static void paint(cairo_t *cairo, const struct shape *shape)
+static void paint(const struct brush *brush, const struct shape *shape)
 {
     if (shape->fill != TONE_NONE) {
-        set_tone(cairo, shape->fill);
-        cairo_fill_preserve(cairo);
+        set_tone(brush, shape->fill);
+        cairo_fill_preserve(brush->cairo);
     }
     if (shape->line != TONE_NONE) {
-        set_tone(cairo, shape->line);
-        cairo_set_line_width(cairo, shape->line_width);
-        cairo_stroke_preserve(cairo);
+        set_tone(brush, shape->line);
+        cairo_set_line_width(brush->cairo, shape->line_width);
+        cairo_stroke_preserve(brush->cairo);
     }
-    cairo_new_path(cairo);
+    cairo_new_path(brush->cairo);
 }
 
-static void hatch(cairo_t *cairo, const struct shape *shape)
+static void hatch(const struct brush *brush, const struct shape *shape)
 {
+    cairo_t *cairo = brush->cairo;
+
     cairo_save(cairo);
     cairo_rectangle(cairo, shape->x, shape->y, shape->width, shape->height);
     cairo_clip(cairo);
-    set_tone(cairo, shape->line);
+    set_tone(brush, shape->line);
     cairo_set_line_width(cairo, 1.2);
     for (double x = -shape->height; x < shape->width; x += HATCH_STEP) {
         cairo_move_to(cairo, shape->x + x, shape->y + shape->height);
@@ -188,47 +244,77 @@ static void hatch(cairo_t *cairo, const struct shape *shape)
     cairo_restore(cairo);
 }
 
-static void draw_text(cairo_t *cairo, const struct shape *shape)
+static void draw_text(const struct brush *brush, const struct shape *shape)
 {
     static const double shift[] = {0, 0.5, 1};
-    PangoLayout *layout = layout_of(cairo, shape->size, shape->bold, shape->text);
+    PangoLayout *layout = layout_of(brush->cairo, shape->size, shape->bold, shape->text);
     double baseline = (double)pango_layout_get_baseline(layout) / PANGO_SCALE;
 
-    set_tone(cairo, shape->fill);
-    cairo_move_to(cairo, shape->x - shift[shape->anchor] * layout_width(layout),
+    set_tone(brush, shape->fill);
+    cairo_move_to(brush->cairo, shape->x - shift[shape->anchor] * layout_width(layout),
                   shape->y - baseline);
-    pango_cairo_show_layout(cairo, layout);
+    pango_cairo_show_layout(brush->cairo, layout);
     g_object_unref(layout);
 }
 
-static void draw(cairo_t *cairo, const struct shape *shape)
+static void box_path(cairo_t *cairo, const struct shape *shape)
+{
+    double r = shape->radius;
+    double x = shape->x;
+    double y = shape->y;
+
+    if (r <= 0) {
+        cairo_rectangle(cairo, x, y, shape->width, shape->height);
+        return;
+    }
+    cairo_arc(cairo, x + shape->width - r, y + r, r, -G_PI / 2, 0);
+    cairo_arc(cairo, x + shape->width - r, y + shape->height - r, r, 0, G_PI / 2);
+    cairo_arc(cairo, x + r, y + shape->height - r, r, G_PI / 2, G_PI);
+    cairo_arc(cairo, x + r, y + r, r, G_PI, 3 * G_PI / 2);
+    cairo_close_path(cairo);
+}
+
+static void draw_upright(const struct brush *brush, const struct shape *shape)
 {
     static const double dashes[] = {4, 3};
+    cairo_t *cairo = brush->cairo;
 
     cairo_new_path(cairo); /* text leaves a point behind */
     switch (shape->kind) {
     case SHAPE_BOX:
-        cairo_rectangle(cairo, shape->x, shape->y, shape->width, shape->height);
-        paint(cairo, shape);
+        box_path(cairo, shape);
+        paint(brush, shape);
         if (shape->hatched) {
-            hatch(cairo, shape);
+            hatch(brush, shape);
         }
         break;
     case SHAPE_LINE:
         cairo_set_dash(cairo, dashes, shape->dashed ? 2 : 0, 0);
         cairo_move_to(cairo, shape->x, shape->y);
         cairo_line_to(cairo, shape->width, shape->height);
-        paint(cairo, shape);
+        paint(brush, shape);
         cairo_set_dash(cairo, NULL, 0, 0);
         break;
     case SHAPE_CIRCLE:
         cairo_arc(cairo, shape->x, shape->y, shape->width, 0, 2 * G_PI);
-        paint(cairo, shape);
+        paint(brush, shape);
         break;
     case SHAPE_TEXT:
-        draw_text(cairo, shape);
+        draw_text(brush, shape);
         break;
     }
+}
+
+static void draw(const struct brush *brush, const struct shape *shape)
+{
+    cairo_t *cairo = brush->cairo;
+
+    cairo_save(cairo);
+    cairo_translate(cairo, shape->about_x, shape->about_y);
+    cairo_rotate(cairo, shape->turn * G_PI / 180);
+    cairo_translate(cairo, -shape->about_x, -shape->about_y);
+    draw_upright(brush, shape);
+    cairo_restore(cairo);
 }
 
 static cairo_status_t append_bytes(void *out, const unsigned char *bytes, unsigned size)
@@ -237,22 +323,40 @@ static cairo_status_t append_bytes(void *out, const unsigned char *bytes, unsign
     return CAIRO_STATUS_SUCCESS;
 }
 
-static bool write_png(const struct canvas *canvas, double width, double height,
-                      const char *path, GError **error)
+static void draw_all(const struct canvas *canvas, const struct brush *brush)
 {
-    cairo_surface_t *surface =
-        cairo_image_surface_create(CAIRO_FORMAT_RGB24, (int)width, (int)height);
-    cairo_t *cairo = cairo_create(surface);
+    set_tone(brush, TONE_PAPER);
+    cairo_paint(brush->cairo);
+    for (guint i = 0; i < canvas->shapes->len; i++) {
+        draw(brush, &g_array_index(canvas->shapes, struct shape, i));
+    }
+}
+
+/* POINTS: one pixel of the canvas is three quarters of one, as on the web. */
+#define POINTS 0.75
+
+static bool write_by_cairo(const struct canvas *canvas, double width, double height, bool dark,
+                           bool pdf, const char *path, GError **error)
+{
     GByteArray *bytes = g_byte_array_new();
+    cairo_surface_t *surface =
+        pdf ? cairo_pdf_surface_create_for_stream(append_bytes, bytes, width * POINTS,
+                                                  height * POINTS)
+            : cairo_image_surface_create(CAIRO_FORMAT_RGB24, (int)width, (int)height);
+    struct brush brush = {cairo_create(surface), dark ? dark_tones : light_tones};
     cairo_status_t status;
     bool well;
 
-    set_tone(cairo, TONE_PAPER);
-    cairo_paint(cairo);
-    for (guint i = 0; i < canvas->shapes->len; i++) {
-        draw(cairo, &g_array_index(canvas->shapes, struct shape, i));
+    if (pdf) {
+        cairo_scale(brush.cairo, POINTS, POINTS);
     }
-    status = cairo_surface_write_to_png_stream(surface, append_bytes, bytes);
+    draw_all(canvas, &brush);
+    status = cairo_status(brush.cairo);
+    cairo_destroy(brush.cairo);
+    if (status == CAIRO_STATUS_SUCCESS && !pdf) {
+        status = cairo_surface_write_to_png_stream(surface, append_bytes, bytes);
+    }
+    cairo_surface_finish(surface);
     if (status != CAIRO_STATUS_SUCCESS) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot draw %s: %s", path,
                     cairo_status_to_string(status));
@@ -260,7 +364,6 @@ static bool write_png(const struct canvas *canvas, double width, double height,
     well =
         status == CAIRO_STATUS_SUCCESS && uvk_file_write(path, bytes->data, bytes->len, error);
     g_byte_array_free(bytes, TRUE);
-    cairo_destroy(cairo);
     cairo_surface_destroy(surface);
     return well;
 }
@@ -277,18 +380,19 @@ static void append_numbers(GString *out, const char *const *names, const double 
     }
 }
 
-static void svg_box(GString *out, const struct shape *shape, const char *fill)
+static void svg_box(GString *out, const struct shape *shape, const struct tone_colour *tones,
+                    const char *fill)
 {
-    static const char *const names[] = {"x", "y", "width", "height"};
-    const double values[] = {shape->x, shape->y, shape->width, shape->height};
+    static const char *const names[] = {"x", "y", "width", "height", "rx"};
+    const double values[] = {shape->x, shape->y, shape->width, shape->height, shape->radius};
 
     g_string_append(out, "<rect");
-    append_numbers(out, names, values, 4);
+    append_numbers(out, names, values, shape->radius > 0 ? 5 : 4);
     g_string_append_printf(out, " fill=\"%s\" stroke=\"%s\"/>\n", fill,
                            tones[shape->line].name);
 }
 
-static void svg_line(GString *out, const struct shape *shape)
+static void svg_line(GString *out, const struct shape *shape, const struct tone_colour *tones)
 {
     static const char *const names[] = {"x1", "y1", "x2", "y2", "stroke-width"};
     const double values[] = {shape->x, shape->y, shape->width, shape->height,
@@ -300,7 +404,7 @@ static void svg_line(GString *out, const struct shape *shape)
                            shape->dashed ? " stroke-dasharray=\"4 3\"" : "");
 }
 
-static void svg_circle(GString *out, const struct shape *shape)
+static void svg_circle(GString *out, const struct shape *shape, const struct tone_colour *tones)
 {
     static const char *const names[] = {"cx", "cy", "r", "stroke-width"};
     const double values[] = {shape->x, shape->y, shape->width, shape->line_width};
@@ -311,7 +415,7 @@ static void svg_circle(GString *out, const struct shape *shape)
                            tones[shape->line].name);
 }
 
-static void svg_text(GString *out, const struct shape *shape)
+static void svg_text(GString *out, const struct shape *shape, const struct tone_colour *tones)
 {
     static const char *const anchors[] = {"start", "middle", "end"};
     static const char *const names[] = {"x", "y", "font-size"};
@@ -326,30 +430,42 @@ static void svg_text(GString *out, const struct shape *shape)
     g_free(text);
 }
 
-static void svg_shape(GString *out, const struct shape *shape)
+static void svg_shape(GString *out, const struct shape *shape, const struct tone_colour *tones)
 {
+    if (shape->turn != 0) {
+        char angle[3][G_ASCII_DTOSTR_BUF_SIZE];
+        g_ascii_formatd(angle[0], sizeof angle[0], "%.2f", shape->turn);
+        g_ascii_formatd(angle[1], sizeof angle[1], "%.2f", shape->about_x);
+        g_ascii_formatd(angle[2], sizeof angle[2], "%.2f", shape->about_y);
+        g_string_append_printf(out, "<g transform=\"rotate(%s %s %s)\">", angle[0], angle[1],
+                               angle[2]);
+    }
     switch (shape->kind) {
     case SHAPE_BOX:
-        svg_box(out, shape, tones[shape->fill].name);
+        svg_box(out, shape, tones, tones[shape->fill].name);
         if (shape->hatched) {
-            svg_box(out, shape, "url(#hatch)");
+            svg_box(out, shape, tones, "url(#hatch)");
         }
         break;
     case SHAPE_LINE:
-        svg_line(out, shape);
+        svg_line(out, shape, tones);
         break;
     case SHAPE_CIRCLE:
-        svg_circle(out, shape);
+        svg_circle(out, shape, tones);
         break;
     case SHAPE_TEXT:
-        svg_text(out, shape);
+        svg_text(out, shape, tones);
         break;
+    }
+    if (shape->turn != 0) {
+        g_string_append(out, "</g>\n");
     }
 }
 
-static bool write_svg(const struct canvas *canvas, double width, double height,
+static bool write_svg(const struct canvas *canvas, double width, double height, bool dark,
                       const char *path, GError **error)
 {
+    const struct tone_colour *tones = dark ? dark_tones : light_tones;
     GString *out = g_string_new(NULL);
     bool well;
 
@@ -364,7 +480,7 @@ static bool write_svg(const struct canvas *canvas, double width, double height,
                     (int)width, (int)height, (int)width, (int)height, FONT,
                     tones[TONE_INK].name, tones[TONE_PAPER].name);
     for (guint i = 0; i < canvas->shapes->len; i++) {
-        svg_shape(out, &g_array_index(canvas->shapes, struct shape, i));
+        svg_shape(out, &g_array_index(canvas->shapes, struct shape, i), tones);
     }
     g_string_append(out, "</svg>\n");
     well = uvk_file_write(path, out->str, out->len, error);
@@ -372,16 +488,18 @@ static bool write_svg(const struct canvas *canvas, double width, double height,
     return well;
 }
 
-bool canvas_write(const struct canvas *canvas, double width, double height, const char *path,
-                  GError **error)
+bool canvas_write(const struct canvas *canvas, double width, double height, bool dark,
+                  const char *path, GError **error)
 {
+    bool pdf = g_str_has_suffix(path, ".pdf");
+
     if (g_str_has_suffix(path, ".svg")) {
-        return write_svg(canvas, width, height, path, error);
+        return write_svg(canvas, width, height, dark, path, error);
     }
-    if (g_str_has_suffix(path, ".png")) {
-        return write_png(canvas, width, height, path, error);
+    if (pdf || g_str_has_suffix(path, ".png")) {
+        return write_by_cairo(canvas, width, height, dark, pdf, path, error);
     }
     g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                "a picture is an .svg or a .png, this is neither: %s", path);
+                "a picture is an .svg, a .png or a .pdf, this is none: %s", path);
     return false;
 }

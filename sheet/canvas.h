@@ -13,6 +13,9 @@ struct canvas;
 struct canvas *canvas_new(void);
 void canvas_free(struct canvas *canvas);
 
+/* What is added from now on is turned by DEGREES clockwise about X, Y; 0: no longer. */
+void canvas_turn(struct canvas *canvas, double degrees, double x, double y);
+
 /* A rectangle; HATCHED has slanted lines instead of the fill's plain area. */
 void canvas_box(struct canvas *canvas, double x, double y, double width, double height,
                 enum tone fill, enum tone line, bool hatched);
@@ -27,8 +30,13 @@ void canvas_text(struct canvas *canvas, double x, double y, double size, enum to
 /* How wide TEXT would be. */
 double canvas_text_width(double size, bool bold, const char *text);
 
-/* Write all shapes on paper of WIDTH x HEIGHT. The file's name ends in .svg or .png. */
-bool canvas_write(const struct canvas *canvas, double width, double height, const char *path,
-                  GError **error);
+/* A rectangle with round corners. */
+void canvas_cap(struct canvas *canvas, double x, double y, double width, double height,
+                double radius, enum tone fill, enum tone line);
+
+/* Write all shapes on paper of WIDTH x HEIGHT, DARK or light. The file's name ends in .svg,
+ * .png or .pdf. */
+bool canvas_write(const struct canvas *canvas, double width, double height, bool dark,
+                  const char *path, GError **error);
 
 #endif

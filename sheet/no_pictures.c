@@ -10,3 +10,13 @@ bool uvk_timeline_draw(const struct uvk_program *program, const struct uvk_outco
                 "cannot draw %s: this uvrek was built without cairo and pango", path);
     return false;
 }
+
+bool uvk_sheet_draw(const struct uvk_program *program, const struct uvk_sheet *sheet,
+                    const char *path, GError **error)
+{
+    (void)program;
+    (void)sheet;
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                "cannot draw %s: this uvrek was built without cairo and pango", path);
+    return false;
+}

@@ -489,7 +489,7 @@ bool uvk_timeline_draw(const struct uvk_program *program, const struct uvk_outco
     draw_lanes(&drawing);
     drawing.y = bottom;
     draw_notes(&drawing);
-    well = canvas_write(drawing.canvas, WIDTH, drawing.y + 16, path, error);
+    well = canvas_write(drawing.canvas, WIDTH, drawing.y + 16, false, path, error);
     canvas_free(drawing.canvas);
     g_ptr_array_free(drawing.notes, TRUE);
     g_free(drawing.marked);

@@ -1,7 +1,7 @@
 /* sheet.h - pictures.
  *
- * 1. The form follows from the file's name: .svg or .png.
- * 2. Text is text: it can be selected and searched in an SVG.
+ * 1. The form follows from the file's name: .svg, .png or .pdf. For a terminal there is text.
+ * 2. Text is text: it can be selected and searched in an SVG and in a PDF.
  * 3. Pictures read well in black and white: nothing is told by colour alone.
  * 4. A file is written whole or not at all.
  */
@@ -14,5 +14,27 @@
  * the host saw, the text. False: *ERROR says why. */
 bool uvk_timeline_draw(const struct uvk_program *program, const struct uvk_outcome *outcome,
                        const char *path, GError **error);
+
+enum uvk_sheet_kind {
+    UVK_SHEET_LAYERS, /* needs a keymap */
+    UVK_SHEET_WIRING, /* address and pins of each key */
+    UVK_SHEET_PAIRS   /* which two pins make which key; as text only */
+};
+struct uvk_sheet {
+    enum uvk_sheet_kind kind;
+    int layer; /* LAYERS: only this one; -1: all */
+    bool dark;
+};
+
+/* Draw a program without errors. False: *ERROR says why. */
+bool uvk_sheet_draw(const struct uvk_program *program, const struct uvk_sheet *sheet,
+                    const char *path, GError **error);
+
+/* The same for a terminal COLUMNS wide (80 at least is meant). Freed with g_free. */
+char *uvk_sheet_text(const struct uvk_program *program, const struct uvk_sheet *sheet,
+                     unsigned columns);
+
+/* The pins of KEY, the way the current flows: "B1→F4", "D0 ⏚". Freed with g_free. */
+char *uvk_key_wires(const struct uvk_board *board, unsigned key);
 
 #endif

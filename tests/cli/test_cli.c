@@ -81,7 +81,8 @@ static int set_up(void **state)
 
 static void help_is_there(void **state)
 {
-    static const char *const commands[] = {"check", "play", "build", "flash", "bench", "ready"};
+    static const char *const commands[] = {"check", "play",  "build", "flash",
+                                           "bench", "ready", "sheet"};
 
     (void)state;
     expect("uvrek --help", 0, "check FILE", NULL);
@@ -108,7 +109,8 @@ static void help_is_there(void **state)
 static void check_says_what_is_there(void **state)
 {
     (void)state;
-    expect("uvrek check " DEMO, 0, "tidepad12: 12 keys on a 3x4 matrix, 1 knob, ATmega32U4", NULL);
+    expect("uvrek check " DEMO, 0, "tidepad12: 12 keys on a 3x4 matrix, 1 knob, ATmega32U4",
+           NULL);
 }
 
 static void check_shows_delays(void **state)
@@ -304,9 +306,79 @@ static void play_is_drawn(void **state)
     expect("uvrek play --picture $SCRATCH/p.svg " DEMO, 2, "",
            "a picture shows one play; --only WORDS chooses it (19 plays now)");
     expect("uvrek play --only 'leave the line' --picture $SCRATCH/p.gif " DEMO, 2, NULL,
-           "a picture is an .svg or a .png, this is neither");
+           "a picture is an .svg, a .png or a .pdf, this is none");
     expect("uvrek play --only 'leave the line' --picture /nowhere/p.png " DEMO, 2, NULL,
            "cannot write /nowhere/p.png");
+}
+
+/* No line of what COMMAND prints has more than COLUMNS characters. */
+static void assert_fits(glong columns, const char *command)
+{
+    struct ran ran = run(command);
+    char **lines = g_strsplit(ran.out, "\n", -1);
+
+    for (char **line = lines; *line != NULL; line++) {
+        assert_true(g_utf8_strlen(*line, -1) <= columns);
+    }
+    assert_true(lines[0] != NULL && lines[1] != NULL);
+    g_strfreev(lines);
+    g_free(ran.out);
+    g_free(ran.err);
+}
+
+/* Layers and wiring, in every form. */
+static void sheets_are_drawn(void **state)
+{
+    char *svg;
+    char *text;
+    char *pdf;
+    gsize size;
+
+    (void)state;
+    expect("uvrek sheet --layer base " DEMO, 0,
+           "│     S     │     A     │     L     │  speaker  │ ↶ ctrl+left\n"
+           "│   ctrl    │    alt    │     L     │           │ ↷ ctrl+right\n",
+           NULL);
+    expect("uvrek sheet --layer base " DEMO, 0, "  L + T  →  esc\n", NULL);
+    assert_fits(80, "uvrek sheet boards/box-office.uvk");
+    expect("uvrek sheet boards/translator.uvk", 0, "┌────┤ @  │    │    │ %  │", NULL);
+    expect("uvrek sheet --wiring boards/wherry38.uvk", 0, "GP6→", NULL);
+    expect("uvrek sheet --pairs " DEMO, 0, "  B1→F7       r0c3          speaker\n", NULL);
+    expect("uvrek sheet --pairs tests/plays/direct.uvk", 0, "  F7 ⏚        d4            nav\n",
+           NULL);
+    expect("uvrek sheet -o $SCRATCH/s.svg " DEMO, 0, NULL, NULL);
+    svg = g_build_filename(scratch_folder(), "s.svg", NULL);
+    assert_true(g_file_get_contents(svg, &text, &size, NULL));
+    assert_has(text, ">speaker</text>");
+    assert_has(text, ">desk-keys, while mark and times</text>");
+    assert_has(text, ">once:shift</text>");
+    g_free(text);
+    g_free(svg);
+    expect("uvrek sheet --dark -o $SCRATCH/s.pdf boards/translator.uvk", 0, NULL, NULL);
+    pdf = g_build_filename(scratch_folder(), "s.pdf", NULL);
+    assert_true(g_file_get_contents(pdf, &text, &size, NULL));
+    assert_memory_equal(text, "%PDF-", 5);
+    g_free(text);
+    g_free(pdf);
+    expect("uvrek sheet --wiring -o $SCRATCH/s.png boards/lantern64.uvk", 0, NULL, NULL);
+    expect("uvrek sheet --layer bse " DEMO, 2, NULL, "no layer 'bse'; did you mean 'base'?");
+    expect("uvrek sheet --layer base --pairs " DEMO, 2, NULL, "--layer is for layers");
+    expect("uvrek sheet --pairs -o x.svg " DEMO, 2, NULL, "is text: leave --output away");
+    expect("uvrek sheet boards/tidepad12.uvk", 1, NULL, "has no keymap");
+    expect("uvrek sheet -o $SCRATCH/s.bmp " DEMO, 2, NULL, "this is none");
+}
+
+/* A board that can be described, and not built yet. */
+static void build_says_what_it_cannot(void **state)
+{
+    (void)state;
+    expect("uvrek build boards/translator.uvk", 2, NULL, "there is no firmware for RP2040 yet");
+    expect("uvrek check boards/translator.uvk", 0,
+           "wherry38: 38 keys on a 4x5 matrix (left) and a 4x5 matrix (right), RP2040",
+           "hint[U038]: no key stands at r3c4");
+    expect("uvrek check boards/box-office.uvk", 0,
+           "lantern64: 65 keys on a 5x15 matrix, ansi enter, split backspace, ATmega32U4",
+           "hint[U038]");
 }
 
 static void a_text_is_typed(void **state)
@@ -504,6 +576,8 @@ int main(void)
         cmocka_unit_test(only_chooses_plays),
         cmocka_unit_test(tap_is_told_by_its_protocol),
         cmocka_unit_test(play_is_drawn),
+        cmocka_unit_test(sheets_are_drawn),
+        cmocka_unit_test(build_says_what_it_cannot),
         cmocka_unit_test(a_text_is_typed),
         cmocka_unit_test(a_misfire_shows_in_what_came_out),
         cmocka_unit_test(wrong_play_fails_the_same_way_on_both),

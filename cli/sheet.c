@@ -1,0 +1,128 @@
+/* sheet.c - `uvrek sheet`: layers, wiring, pairs of pins, to print or to look at. */
+#include "cli.h"
+
+#include "uvrek/sheet.h"
+
+#include <stdio.h>
+#include <string.h>
+#include <sys/ioctl.h>
+#include <unistd.h>
+
+#define COLUMNS 80u
+
+/* The terminal's width; COLUMNS if it is none. */
+static unsigned columns(void)
+{
+    struct winsize size;
+
+    return ioctl(STDOUT_FILENO, TIOCGWINSZ, &size) == 0 && size.ws_col >= COLUMNS ? size.ws_col
+                                                                                  : COLUMNS;
+}
+
+static const char *layer_name(size_t index, const void *data)
+{
+    return ((const struct uvk_keymap *)data)->layers[index].name;
+}
+
+/* The layer of that name; -1 and a message if there is none. */
+static int find_layer(const struct uvk_keymap *keymap, const char *name)
+{
+    const char *near;
+
+    for (unsigned i = 0; i < keymap->layer_count; i++) {
+        if (strcmp(keymap->layers[i].name, name) == 0) {
+            return (int)i;
+        }
+    }
+    near = uvk_nearest(name, keymap->layer_count, layer_name, keymap);
+    fprintf(stderr, "uvrek: no layer '%s'", name);
+    if (near != NULL) {
+        fprintf(stderr, "; did you mean '%s'?", near);
+    }
+    fputc('\n', stderr);
+    return -1;
+}
+
+struct options {
+    gboolean wiring, pairs, dark;
+    char *layer, *output;
+};
+
+static int show(const struct uvk_program *program, const struct uvk_sheet *sheet,
+                const char *output)
+{
+    GError *error = NULL;
+
+    if (output == NULL) {
+        char *text = uvk_sheet_text(program, sheet, columns());
+        fputs(text, stdout);
+        g_free(text);
+        return STATUS_WELL;
+    }
+    if (sheet->kind == UVK_SHEET_PAIRS) {
+        fputs("uvrek: the table of pin pairs is text: leave --output away\n", stderr);
+        return STATUS_NOT_DONE;
+    }
+    return uvk_sheet_draw(program, sheet, output, &error) ? STATUS_WELL : print_problem(error);
+}
+
+static int sheet(const char *path, const struct options *options)
+{
+    struct uvk_sheet what = {.kind = options->pairs    ? UVK_SHEET_PAIRS
+                                     : options->wiring ? UVK_SHEET_WIRING
+                                                       : UVK_SHEET_LAYERS,
+                             .layer = -1,
+                             .dark = options->dark};
+    int status;
+    struct uvk_program *program = load_program(path, what.kind == UVK_SHEET_LAYERS, &status);
+
+    if (program == NULL) {
+        return status;
+    }
+    if (options->layer != NULL && what.kind == UVK_SHEET_LAYERS) {
+        what.layer = find_layer(program->keymap, options->layer);
+    }
+    status = options->layer != NULL && what.layer < 0 ? STATUS_NOT_DONE
+                                                      : show(program, &what, options->output);
+    uvk_program_free(program);
+    return status;
+}
+
+static int run(int argc, char **argv)
+{
+    struct options options = {FALSE, FALSE, FALSE, NULL, NULL};
+    const GOptionEntry entries[] = {
+        {"output", 'o', 0, G_OPTION_ARG_FILENAME, &options.output,
+         "Draw it, as .svg, .png or .pdf; else it is shown in the terminal", "FILE"},
+        {"layer", 0, 0, G_OPTION_ARG_STRING, &options.layer, "Only this layer", "NAME"},
+        {"wiring", 0, 0, G_OPTION_ARG_NONE, &options.wiring,
+         "The address of each key, and its pins", NULL},
+        {"pairs", 0, 0, G_OPTION_ARG_NONE, &options.pairs,
+         "Which two pins, joined with tweezers, press which key", NULL},
+        {"dark", 0, 0, G_OPTION_ARG_NONE, &options.dark, "Light on dark", NULL},
+        G_OPTION_ENTRY_NULL};
+    const char *file;
+    int status = STATUS_NOT_DONE;
+
+    if (!parse_options(&command_sheet, entries, &argc, &argv, &status)) {
+        return status;
+    }
+    file = only_file(&command_sheet, argc, argv);
+    if (file != NULL && options.layer != NULL && (options.wiring || options.pairs)) {
+        fputs("uvrek: --layer is for layers, --wiring and --pairs are about the board\n",
+              stderr);
+        file = NULL;
+    }
+    if (file != NULL) {
+        status = sheet(file, &options);
+    } else {
+        status = STATUS_NOT_DONE;
+    }
+    g_free(options.layer);
+    g_free(options.output);
+    return status;
+}
+
+const struct command command_sheet = {"sheet", "FILE",
+                                      "Draw the layers of a keymap, or the wiring of a board.",
+                                      "uvrek sheet -o desk.pdf boards/subtitle-desk.uvk", run};

@@ -1,0 +1,116 @@
+/* labels.c - see labels.h. */
+#include "labels.h"
+
+#include <string.h>
+
+#define SIZE_MIN  7.0
+#define LINE      1.15 /* from one line of text to the next, in sizes */
+#define LINES_MAX 3u
+#define ONE_LINE  13.0 /* rather than in two lines, text is this small */
+
+/* Words end behind a hyphen, a plus, a colon or a slash, and at a space. */
+static GPtrArray *words_of(const char *text)
+{
+    GPtrArray *words = g_ptr_array_new_with_free_func(g_free);
+    const char *start = text;
+
+    for (const char *at = text; *at != '\0'; at++) {
+        if (strchr("-+:/ ", *at) != NULL && at > start && at[1] != '\0') {
+            g_ptr_array_add(words, g_strndup(start, (gsize)(at + 1 - start)));
+            start = at + 1;
+        }
+    }
+    g_ptr_array_add(words, g_strdup(start));
+    return words;
+}
+
+/* As few lines as WIDTH allows; NULL if a word is too long or there are too many lines. */
+static GPtrArray *lines_of(const GPtrArray *words, double size, bool bold, double width,
+                           unsigned most)
+{
+    GPtrArray *lines = g_ptr_array_new_with_free_func(g_free);
+    char *line = g_strdup("");
+
+    for (guint i = 0; i < words->len; i++) {
+        const char *word = g_ptr_array_index(words, i);
+        char *longer = g_strconcat(line, word, NULL);
+        if (line[0] != '\0' && canvas_text_width(size, bold, longer) > width) {
+            g_ptr_array_add(lines, line);
+            line = g_strdup(word);
+            g_free(longer);
+        } else {
+            g_free(line);
+            line = longer;
+        }
+        if (canvas_text_width(size, bold, line) > width) {
+            g_free(line);
+            g_ptr_array_free(lines, TRUE);
+            return NULL;
+        }
+    }
+    g_ptr_array_add(lines, line);
+    if (lines->len > most) {
+        g_ptr_array_free(lines, TRUE);
+        return NULL;
+    }
+    return lines;
+}
+
+static void draw_lines(struct canvas *canvas, double x, double y, double size, enum tone tone,
+                       bool bold, const GPtrArray *lines)
+{
+    double top = y - (lines->len - 1) * size * LINE / 2;
+
+    for (guint i = 0; i < lines->len; i++) {
+        canvas_text(canvas, x, top + i * size * LINE + size * 0.36, size, tone, ANCHOR_MIDDLE,
+                    bold, g_ptr_array_index(lines, i));
+    }
+}
+
+static void draw_shortened(struct canvas *canvas, double x, double y, double width,
+                           enum tone tone, bool bold, const char *text)
+{
+    glong length = g_utf8_strlen(text, -1);
+
+    for (; length > 0; length--) {
+        char *start = g_utf8_substring(text, 0, length);
+        char *shown = g_strconcat(start, "…", NULL);
+        bool fits = canvas_text_width(SIZE_MIN, bold, shown) <= width;
+        if (fits) {
+            canvas_text(canvas, x, y + SIZE_MIN * 0.36, SIZE_MIN, tone, ANCHOR_MIDDLE, bold,
+                        shown);
+        }
+        g_free(start);
+        g_free(shown);
+        if (fits) {
+            return;
+        }
+    }
+}
+
+void label_draw(struct canvas *canvas, double x, double y, double width, double height,
+                double size, enum tone tone, bool bold, const char *text)
+{
+    GPtrArray *words = words_of(text);
+    bool done = text[0] == '\0';
+
+    for (double large = size; !done && large >= ONE_LINE; large -= 1) {
+        if (canvas_text_width(large, bold, text) <= width && large * LINE <= height) {
+            canvas_text(canvas, x, y + large * 0.36, large, tone, ANCHOR_MIDDLE, bold, text);
+            done = true;
+        }
+    }
+    for (; !done && size >= SIZE_MIN; size -= 1) {
+        unsigned most = MIN(LINES_MAX, (unsigned)(height / (size * LINE)));
+        GPtrArray *lines = most > 0 ? lines_of(words, size, bold, width, most) : NULL;
+        if (lines != NULL) {
+            draw_lines(canvas, x, y, size, tone, bold, lines);
+            g_ptr_array_free(lines, TRUE);
+            done = true;
+        }
+    }
+    if (!done) {
+        draw_shortened(canvas, x, y, width, tone, bold, text);
+    }
+    g_ptr_array_free(words, TRUE);
+}
