@@ -286,6 +286,33 @@ static void append_layers(GString *out, const struct uvk_program *program,
     }
 }
 
+static void append_pins(GString *out, const char *what, const char *letter,
+                        const struct uvk_pin *const *pins, unsigned count)
+{
+    if (count > 0) {
+        g_string_append_printf(out, "  %s", what);
+    }
+    for (unsigned i = 0; i < count; i++) {
+        g_string_append_printf(out, " %s%u %s%s", letter, i, pins[i]->name,
+                               i + 1 < count ? "," : "\n");
+    }
+}
+
+/* Rows and columns by their pins: narrow keys have no room for them. */
+static void append_legend(GString *out, const struct uvk_half *half)
+{
+    static const char *const flows[] = {"from row to column", "from column to row",
+                                        "both ways: there are no diodes"};
+
+    g_string_append_printf(out, "%s%s", half->name, half->name[0] != '\0' ? "\n" : "");
+    append_pins(out, "rows:   ", "r", half->rows, half->row_count);
+    append_pins(out, "columns:", "c", half->cols, half->col_count);
+    append_pins(out, "direct: ", "d", half->direct, half->direct_count);
+    if (half->row_count > 0) {
+        g_string_append_printf(out, "  current flows %s\n", flows[half->flow]);
+    }
+}
+
 static void append_wiring(GString *out, const struct uvk_program *program, unsigned columns)
 {
     const struct uvk_board *board = program->board;
@@ -296,7 +323,8 @@ static void append_wiring(GString *out, const struct uvk_program *program, unsig
         char *wires = uvk_key_wires(board, key);
         char *place = uvk_cell_place(board, key);
         const char *dot = strchr(place, '.');
-        put_key(&form, &board->keys[key], dot != NULL ? dot + 1 : place, wires);
+        put_key(&form, &board->keys[key], dot != NULL ? dot + 1 : place,
+                form.unit > (int)g_utf8_strlen(wires, -1) ? wires : "");
         g_free(wires);
         g_free(place);
     }
@@ -305,15 +333,25 @@ static void append_wiring(GString *out, const struct uvk_program *program, unsig
                  board->knobs[i].pins[1]->name);
     }
     text = end_form(&form);
-    g_string_append_printf(out,
-                           "%s: the address of each key, and its pins the way the current "
-                           "flows\n%s",
+    g_string_append_printf(out, "%s: addresses, and pins the way the current flows\n%s",
                            board->title, text);
+    for (unsigned i = 0; i < board->half_count; i++) {
+        append_legend(out, &board->halves[i]);
+    }
     g_free(text);
 }
 
 /* ---- pairs of pins ------------------------------------------------------------------------
  */
+
+/* TEXT, and spaces up to WIDTH characters. */
+static void append_padded(GString *out, const char *text, int width)
+{
+    g_string_append(out, text);
+    for (int i = (int)g_utf8_strlen(text, -1); i < width; i++) {
+        g_string_append_c(out, ' ');
+    }
+}
 
 static void append_pairs(GString *out, const struct uvk_program *program)
 {
@@ -329,9 +367,12 @@ static void append_pairs(GString *out, const struct uvk_program *program)
         char *place = uvk_cell_place(board, key);
         char *does =
             program->keymap != NULL
-                ? uvk_cell_name(program, uvk_value_tap(&program->keymap->layers[0].cells[key]))
+                ? label_text(program, uvk_value_tap(&program->keymap->layers[0].cells[key]))
                 : g_strdup("");
-        g_string_append_printf(out, "  %-10s  %-12s  %s\n", wires, place, does);
+        g_string_append(out, "  ");
+        append_padded(out, wires, 11);
+        append_padded(out, place, 11);
+        g_string_append_printf(out, "%s\n", does);
         g_free(wires);
         g_free(place);
         g_free(does);

@@ -277,32 +277,32 @@ static void tap_is_told_by_its_protocol(void **state)
     g_free(path);
 }
 
+/* The file NAME of the scratch folder has PART in its first bytes or in its text. */
+static void assert_file_has(const char *name, const char *part)
+{
+    char *path = g_build_filename(scratch_folder(), name, NULL);
+    char *text = NULL;
+
+    assert_true(g_file_get_contents(path, &text, NULL, NULL));
+    assert_has(text, part);
+    g_free(text);
+    g_free(path);
+}
+
 /* A picture has its text as text, and a bar for each press. */
 static void play_is_drawn(void **state)
 {
-    char *svg;
-    char *png;
-    gsize size;
-
     (void)state;
     expect("uvrek play --only 'leave the line' --picture $SCRATCH/p.svg " DEMO, 0, "1 play",
            NULL);
     expect("uvrek play --only 'leave the line' --picture $SCRATCH/p.png " DEMO, 0, "1 play",
            NULL);
-    svg = g_build_filename(scratch_folder(), "p.svg", NULL);
-    assert_true(g_file_get_contents(svg, &png, &size, NULL));
-    assert_has(png, ">two keys together leave the line</text>");
-    assert_has(png, ">l (r0c2)</text>");
-    assert_has(png, ">esc</text>");
-    assert_has(png, "l+t: its keys were pressed together, after 9 ms</text>");
-    assert_has(png, "fill=\"url(#hatch)\"");
-    g_free(png);
-    g_free(svg);
-    svg = g_build_filename(scratch_folder(), "p.png", NULL);
-    assert_true(g_file_get_contents(svg, &png, &size, NULL));
-    assert_memory_equal(png, "\x89PNG\r\n", 6);
-    g_free(png);
-    g_free(svg);
+    assert_file_has("p.svg", ">two keys together leave the line</text>");
+    assert_file_has("p.svg", ">l (r0c2)</text>");
+    assert_file_has("p.svg", ">esc</text>");
+    assert_file_has("p.svg", "l+t: its keys were pressed together, after 9 ms</text>");
+    assert_file_has("p.svg", "fill=\"url(#hatch)\"");
+    assert_file_has("p.png", "\x89PNG");
     expect("uvrek play --picture $SCRATCH/p.svg " DEMO, 2, "",
            "a picture shows one play; --only WORDS chooses it (19 plays now)");
     expect("uvrek play --only 'leave the line' --picture $SCRATCH/p.gif " DEMO, 2, NULL,
@@ -329,11 +329,6 @@ static void assert_fits(glong columns, const char *command)
 /* Layers and wiring, in every form. */
 static void sheets_are_drawn(void **state)
 {
-    char *svg;
-    char *text;
-    char *pdf;
-    gsize size;
-
     (void)state;
     expect("uvrek sheet --layer base " DEMO, 0,
            "│     S     │     A     │     L     │  speaker  │ ↶ ctrl+left\n"
@@ -342,24 +337,18 @@ static void sheets_are_drawn(void **state)
     expect("uvrek sheet --layer base " DEMO, 0, "  L + T  →  esc\n", NULL);
     assert_fits(80, "uvrek sheet boards/box-office.uvk");
     expect("uvrek sheet boards/translator.uvk", 0, "┌────┤ @  │    │    │ %  │", NULL);
-    expect("uvrek sheet --wiring boards/wherry38.uvk", 0, "GP6→", NULL);
-    expect("uvrek sheet --pairs " DEMO, 0, "  B1→F7       r0c3          speaker\n", NULL);
-    expect("uvrek sheet --pairs tests/plays/direct.uvk", 0, "  F7 ⏚        d4            nav\n",
+    expect("uvrek sheet --wiring boards/wherry38.uvk", 0,
+           "right\n  rows:    r0 GP2, r1 GP3, r2 GP4, r3 GP5\n", NULL);
+    expect("uvrek sheet --wiring " DEMO, 0, "│   B1→F4   │", NULL);
+    expect("uvrek sheet --pairs " DEMO, 0, "  B1→F7      r0c3       speaker\n", NULL);
+    expect("uvrek sheet --pairs tests/plays/direct.uvk", 0, "  F7 ⏚       d4         nav\n",
            NULL);
     expect("uvrek sheet -o $SCRATCH/s.svg " DEMO, 0, NULL, NULL);
-    svg = g_build_filename(scratch_folder(), "s.svg", NULL);
-    assert_true(g_file_get_contents(svg, &text, &size, NULL));
-    assert_has(text, ">speaker</text>");
-    assert_has(text, ">desk-keys, while mark and times</text>");
-    assert_has(text, ">once:shift</text>");
-    g_free(text);
-    g_free(svg);
+    assert_file_has("s.svg", ">speaker</text>");
+    assert_file_has("s.svg", ">desk-keys, while mark and times</text>");
+    assert_file_has("s.svg", ">once:shift</text>");
     expect("uvrek sheet --dark -o $SCRATCH/s.pdf boards/translator.uvk", 0, NULL, NULL);
-    pdf = g_build_filename(scratch_folder(), "s.pdf", NULL);
-    assert_true(g_file_get_contents(pdf, &text, &size, NULL));
-    assert_memory_equal(text, "%PDF-", 5);
-    g_free(text);
-    g_free(pdf);
+    assert_file_has("s.pdf", "%PDF-");
     expect("uvrek sheet --wiring -o $SCRATCH/s.png boards/lantern64.uvk", 0, NULL, NULL);
     expect("uvrek sheet --layer bse " DEMO, 2, NULL, "no layer 'bse'; did you mean 'base'?");
     expect("uvrek sheet --layer base --pairs " DEMO, 2, NULL, "--layer is for layers");

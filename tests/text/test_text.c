@@ -12,7 +12,8 @@ static void board_is_read_whole(void **state)
         "keymap k { layer base { a b c d } } # before its board\n"
         "board pad {\n  title \"Pad \\u{2116} 1\"; chip atmega32u4\n"
         "  usb { vendor 0x1209; product 2; maker \"Saltmarsh\" }\n  boot dfu\n"
-        "  keys {\n    r0c0*2 +0.5 r0c1\n    at 0.25 3\n    r1c0*1.5x2\n    at 3 4\n    r1c1\n  }\n"
+        "  keys {\n    r0c0*2 +0.5 r0c1\n    at 0.25 3\n    r1c0*1.5x2\n    at 3 4\n    r1c1\n "
+        " }\n"
         "  matrix\n  {\n    cols F4 F5; rows B1 B3; flow col->row; debounce 8ms; settle 2us\n  "
         "}\n"
         "}\n");
