@@ -257,23 +257,25 @@ static bool spawn(struct chip *chip, GError **error)
     return well;
 }
 
-/* The names of the net's pins in their order, of a board in one piece. */
+static void append_names(GString *out, const struct uvk_pin *const *pins, unsigned count)
+{
+    for (unsigned i = 0; i < count; i++) {
+        g_string_append_printf(out, " %s", pins[i]->name);
+    }
+}
+
+/* The names of the net's pins in their order, of a board with one controller. */
 static char *pin_names(const struct uvk_board *board)
 {
-    const struct uvk_half *half = &board->halves[0];
     GString *pins = g_string_new("pins");
 
-    for (unsigned i = 0; i < half->row_count; i++) {
-        g_string_append_printf(pins, " %s", half->rows[i]->name);
+    for (unsigned i = 0; i < board->half_count; i++) {
+        append_names(pins, board->halves[i].rows, board->halves[i].row_count);
+        append_names(pins, board->halves[i].cols, board->halves[i].col_count);
+        append_names(pins, board->halves[i].direct, board->halves[i].direct_count);
     }
-    for (unsigned i = 0; i < half->col_count; i++) {
-        g_string_append_printf(pins, " %s", half->cols[i]->name);
-    }
-    for (unsigned i = 0; i < half->direct_count; i++) {
-        g_string_append_printf(pins, " %s", half->direct[i]->name);
-    }
-    for (unsigned i = 0; i < 2 * board->knob_count; i++) {
-        g_string_append_printf(pins, " %s", board->knobs[i / 2].pins[i % 2]->name);
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        append_names(pins, board->knobs[i].pins, 2);
     }
     return g_string_free(pins, FALSE);
 }
@@ -298,9 +300,11 @@ static bool wire_chip(struct chip *chip)
         struct rig_switch wires = {rig_knob_pin(board, i), rig_ground(board), UVK_NO_DIODE};
         well = say_switch(chip, &wires);
     }
-    for (unsigned i = 0; well && board->halves[0].to_power && i < board->halves[0].direct_count;
-         i++) {
-        well = say(chip, "resistor %u", rig_pin(board, 0, RIG_DIRECT, i)) != NULL;
+    for (unsigned half = 0; half < board->half_count; half++) {
+        unsigned count = board->halves[half].to_power ? board->halves[half].direct_count : 0;
+        for (unsigned i = 0; well && i < count; i++) {
+            well = say(chip, "resistor %u", rig_pin(board, half, RIG_DIRECT, i)) != NULL;
+        }
     }
     g_free(pins);
     return well;

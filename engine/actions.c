@@ -115,7 +115,7 @@ static void device_down(struct uvk_engine *engine, struct uvk_port *port, uint8_
 #endif
 #if UVK_USE_BLOCKS
     case UVK_DEVICE_BLOCK:
-        engine->blocked[value >> 3] ^= (uint8_t)(1u << (value & 7u));
+        engine->blocked[value >> 3] ^= uvk_bit(value);
         break;
 #endif
 #if UVK_USE_LEADER

@@ -18,7 +18,7 @@ static uint8_t place_of(uint8_t phases)
 /* Changes of phase since the last look: -2..2. */
 static int8_t moved(struct uvk_turning *turning, uint8_t place)
 {
-    uint8_t steps = (uint8_t)((place - turning->place) & 3u);
+    uint8_t steps = (uint8_t)(place - turning->place) & 3u;
 
     turning->place = place;
     if (steps == 2) { /* one was missed */
@@ -92,7 +92,7 @@ void uvk_knobs(struct uvk_engine *engine, struct uvk_port *port)
         if (step != 0 && turning->owed > -100 && turning->owed < 100) {
             turning->owed = (int8_t)(turning->owed + step);
         }
-        pay(engine, turning, (uint8_t)(engine->image.keys - 2u * (count - knob)));
+        pay(engine, turning, (uint8_t)(engine->image.keys - 2u * (uint8_t)(count - knob)));
     }
 }
 

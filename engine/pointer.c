@@ -11,7 +11,7 @@
 
 static bool has(uint8_t bits, uint8_t way)
 {
-    return (bits >> way & 1u) != 0;
+    return (bits & uvk_bit(way)) != 0;
 }
 
 /* -1, 0 or 1 along an axis: LESS and MORE are two of enum uvk_wheel. */

@@ -192,11 +192,11 @@ struct uvk_firmware *uvk_build(struct uvk_program *program,
         g_free(firmware);
         return NULL;
     }
-    if (chip->port == NULL || program->board->half_count > 1) {
+    if (chip->port == NULL || !uvk_one_controller(program->board)) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
                     "there is no firmware for %s yet: the keymap can be checked, played and "
                     "drawn",
-                    chip->port == NULL ? chip->title : "boards in two halves");
+                    chip->port == NULL ? chip->title : "boards with a controller in each half");
         g_free(image);
         g_free(firmware);
         return NULL;

@@ -92,29 +92,49 @@ static void define(GString *out, const char *name, unsigned value)
     g_string_append_printf(out, "#define %s %u\n", name, value);
 }
 
-static void define_pins(GString *out, const char *name, const struct uvk_pin *const *pins,
-                        unsigned count)
+/* NAME(X): one X(index, port, bit) for each pin, counted from FIRST. */
+static void append_pins(GString *out, const struct uvk_pin *const *pins, unsigned count,
+                        unsigned first)
 {
-    g_string_append_printf(out, "#define %s(X)", name);
     for (unsigned i = 0; i < count; i++) {
-        g_string_append_printf(out, " X(%u, %c, %u)", i, pins[i]->port, pins[i]->bit);
+        g_string_append_printf(out, " X(%u, %c, %u)", first + i, pins[i]->port, pins[i]->bit);
     }
-    g_string_append_c(out, '\n');
 }
 
-/* Lines are selected in turn; the line behind them is that of the direct switches. */
-static void define_matrix_pins(GString *out, const struct uvk_half *half)
+/* Half NUMBER's lines begin at line FIRST; behind them is the one of its direct switches.
+ * Returns the line behind those. */
+static unsigned define_half(GString *out, GString *lines, const struct uvk_half *half,
+                            unsigned number, unsigned first)
 {
     bool rows = uvk_rows_are_lines(half);
-    unsigned lines = rows ? half->row_count : half->col_count;
+    unsigned count = rows ? half->row_count : half->col_count;
 
-    define_pins(out, "UVK_LINES", rows ? half->rows : half->cols, lines);
-    define_pins(out, "UVK_SENSES", rows ? half->cols : half->rows,
-                rows ? half->col_count : half->row_count);
-    define_pins(out, "UVK_DIRECT", half->direct, half->direct_count);
-    define(out, "UVK_DIRECT_COUNT", half->direct_count);
-    define(out, "UVK_DIRECT_LINE", lines);
-    define(out, "UVK_DIRECT_TO_POWER", half->to_power);
+    append_pins(lines, rows ? half->rows : half->cols, count, first);
+    g_string_append_printf(out, "#define UVK_SENSES_%u(X)", number);
+    append_pins(out, rows ? half->cols : half->rows, rows ? half->col_count : half->row_count,
+                0);
+    g_string_append_printf(out, "\n#define UVK_DIRECT_%u(X)", number);
+    append_pins(out, half->direct, half->direct_count, 0);
+    g_string_append_printf(out,
+                           "\n#define UVK_DIRECT_COUNT_%u %u\n#define UVK_DIRECT_LINE_%u "
+                           "%u\n#define UVK_TO_POWER_%u %d\n",
+                           number, half->direct_count, number, first + count, number,
+                           half->to_power);
+    return first + count + (half->direct_count > 0 ? 1 : 0);
+}
+
+static void define_wires(GString *out, const struct uvk_board *board)
+{
+    GString *lines = g_string_new(NULL);
+    unsigned second = define_half(out, lines, &board->halves[0], 0, 0);
+
+    if (board->half_count > 1) {
+        define_half(out, lines, &board->halves[1], 1, second);
+    }
+    define(out, "UVK_HALVES", board->half_count);
+    define(out, "UVK_SECOND_LINE", second);
+    g_string_append_printf(out, "#define UVK_LINES(X)%s\n", lines->str);
+    g_string_free(lines, TRUE);
 }
 
 /* Of each knob the contact that closes first when it turns clockwise, then the other. */
@@ -126,7 +146,9 @@ static void define_knob_pins(GString *out, const struct uvk_board *board)
         const struct uvk_knob *knob = &board->knobs[i / 2];
         pins[i] = knob->pins[knob->flipped ? 1 - i % 2 : i % 2];
     }
-    define_pins(out, "UVK_KNOBS", pins, 2 * board->knob_count);
+    g_string_append(out, "#define UVK_KNOBS(X)");
+    append_pins(out, pins, 2 * board->knob_count, 0);
+    g_string_append_c(out, '\n');
 }
 
 /* A USB string: UTF-16, low byte first. */
@@ -179,7 +201,7 @@ char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, u
     define(out, "UVK_USE_STICKY", uses.sticky);
     define(out, "UVK_USE_WHENS", opened.rows[UVK_TABLE_WHENS] > 0);
     define(out, "UVK_TRACE", 0);
-    define_matrix_pins(out, &board->halves[0]);
+    define_wires(out, board);
     define_knob_pins(out, board);
     define(out, "UVK_SETTLE_US", (unsigned)(board->settle + 0.5));
     define(out, "UVK_BOOTLOADER_START", board->chip->flash - board->chip->bootloader);

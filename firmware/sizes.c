@@ -24,7 +24,7 @@ static const struct {
     {"engine-leader", "leader"},
     {"engine-pointer", "moving pointer and wheel"},
     {"engine-macros", "macros"},
-    {"engine-sticky", "toggle, only, once, block"},
+    {"engine-sticky", "sticky keys, block"},
     {"engine-reports", "reports to the host"},
     {"engine-descriptors", "reports to the host"},
     {"image-reader", "check of the keymap"},

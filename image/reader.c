@@ -220,5 +220,5 @@ bool uvk_image_second_half(const struct uvk_image *image, uint8_t key)
 {
     uint8_t byte = image->bytes[image->table[UVK_TABLE_SIDES] + (key >> 3)];
 
-    return ((byte >> (key & 7u)) & 1u) != 0;
+    return (byte & (uint8_t)(1u << (key & 7u))) != 0;
 }

@@ -236,7 +236,8 @@ static void hatch(const struct brush *brush, const struct shape *shape)
     cairo_clip(cairo);
     set_tone(brush, shape->line);
     cairo_set_line_width(cairo, 1.2);
-    for (double x = -shape->height; x < shape->width; x += HATCH_STEP) {
+    for (int i = 0; i * HATCH_STEP < shape->width + shape->height; i++) {
+        double x = i * HATCH_STEP - shape->height;
         cairo_move_to(cairo, shape->x + x, shape->y + shape->height);
         cairo_line_to(cairo, shape->x + x + shape->height, shape->y);
     }

@@ -25,9 +25,10 @@ static void put(struct grid *grid, int x, int y, gunichar character)
 
 static gunichar get(const struct grid *grid, int x, int y)
 {
-    return x >= 0 && x < grid->width && y >= 0 && y < grid->height
-               ? grid->cells[y * grid->width + x]
-               : ' ';
+    bool inside = x >= 0 && x < grid->width && y >= 0 && y < grid->height;
+    gunichar character = inside ? grid->cells[y * grid->width + x] : 0;
+
+    return character != 0 ? character : ' '; /* 0: nothing was put there */
 }
 
 /* Lines that meet share their corners: which ways a character goes, as bits up, right, down,
@@ -192,10 +193,7 @@ static struct form new_form(const struct uvk_program *program, unsigned columns)
     form.grid.width =
         (int)ceil(board->width * form.unit) + 2 + (board->knob_count > 0 ? 2 * UNIT_MAX : 0);
     form.grid.height = (int)ceil(board->height * ROWS) + 2;
-    form.grid.cells = g_new(gunichar, (gsize)(form.grid.width * form.grid.height));
-    for (int i = 0; i < form.grid.width * form.grid.height; i++) {
-        form.grid.cells[i] = ' ';
-    }
+    form.grid.cells = g_new0(gunichar, (gsize)(form.grid.width * form.grid.height));
     return form;
 }
 

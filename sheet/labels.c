@@ -6,7 +6,7 @@
 #define SIZE_MIN  7.0
 #define LINE      1.15 /* from one line of text to the next, in sizes */
 #define LINES_MAX 3u
-#define ONE_LINE  13.0 /* rather than in two lines, text is this small */
+#define ONE_LINE  13 /* rather than in two lines, text is this small */
 
 /* Words end behind a hyphen, a plus, a colon or a slash, and at a space. */
 static GPtrArray *words_of(const char *text)
@@ -88,29 +88,49 @@ static void draw_shortened(struct canvas *canvas, double x, double y, double wid
     }
 }
 
+/* On one line, as long as that is not small. */
+static bool draw_on_one_line(struct canvas *canvas, double x, double y, double width,
+                             double height, int size, enum tone tone, bool bold,
+                             const char *text)
+{
+    for (; size >= ONE_LINE; size--) {
+        if (canvas_text_width(size, bold, text) <= width && size * LINE <= height) {
+            canvas_text(canvas, x, y + size * 0.36, size, tone, ANCHOR_MIDDLE, bold, text);
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool draw_on_lines(struct canvas *canvas, double x, double y, double width,
+                          double height, int size, enum tone tone, bool bold, const char *text)
+{
+    GPtrArray *words = words_of(text);
+    GPtrArray *lines = NULL;
+
+    for (; lines == NULL && size >= (int)SIZE_MIN; size--) {
+        unsigned most = MIN(LINES_MAX, (unsigned)(height / (size * LINE)));
+        lines = most > 0 ? lines_of(words, size, bold, width, most) : NULL;
+        if (lines != NULL) {
+            draw_lines(canvas, x, y, size, tone, bold, lines);
+        }
+    }
+    g_ptr_array_free(words, TRUE);
+    if (lines == NULL) {
+        return false;
+    }
+    g_ptr_array_free(lines, TRUE);
+    return true;
+}
+
 void label_draw(struct canvas *canvas, double x, double y, double width, double height,
                 double size, enum tone tone, bool bold, const char *text)
 {
-    GPtrArray *words = words_of(text);
-    bool done = text[0] == '\0';
+    int largest = (int)size;
 
-    for (double large = size; !done && large >= ONE_LINE; large -= 1) {
-        if (canvas_text_width(large, bold, text) <= width && large * LINE <= height) {
-            canvas_text(canvas, x, y + large * 0.36, large, tone, ANCHOR_MIDDLE, bold, text);
-            done = true;
-        }
-    }
-    for (; !done && size >= SIZE_MIN; size -= 1) {
-        unsigned most = MIN(LINES_MAX, (unsigned)(height / (size * LINE)));
-        GPtrArray *lines = most > 0 ? lines_of(words, size, bold, width, most) : NULL;
-        if (lines != NULL) {
-            draw_lines(canvas, x, y, size, tone, bold, lines);
-            g_ptr_array_free(lines, TRUE);
-            done = true;
-        }
-    }
-    if (!done) {
+    if (text[0] != '\0' &&
+        !draw_on_one_line(canvas, x, y, width, height, largest, tone, bold, text) &&
+        !draw_on_lines(canvas, x, y, width, height, largest, tone, bold, text)) {
         draw_shortened(canvas, x, y, width, tone, bold, text);
     }
-    g_ptr_array_free(words, TRUE);
 }

@@ -394,7 +394,7 @@ static unsigned columns_of(const struct uvk_program *program, const struct uvk_s
 
     return sheet->kind == UVK_SHEET_WIRING || sheet->layer >= 0
                ? 1
-               : CLAMP(fit, 1, program->keymap->layer_count);
+               : MAX(1, MIN(fit, program->keymap->layer_count));
 }
 
 /* All layers, or one; returns how many rows of boards that makes. */
@@ -409,7 +409,8 @@ static unsigned draw_layers(struct page *page, const struct uvk_sheet *sheet, un
             continue;
         }
         page->left = MARGIN + (count % columns) * board_width(page->program->board);
-        page->top = top + (double)(count / columns) * step;
+        unsigned row = count / columns;
+        page->top = top + row * step;
         draw_layer(page, layer);
         count++;
     }

@@ -5,33 +5,6 @@
 
 #define SHIFT 0x02u
 
-/* What the host's layout types for a key, if that can be seen; "" if not. */
-static char *typed(const struct uvk_program *program, uint8_t mods, uint8_t usage)
-{
-    struct uvk_typist *typist =
-        uvk_typist_new(program->keymap->layout, program->keymap->system, false);
-    GString *text = g_string_new(NULL);
-
-    for (unsigned bit = 0; bit < 8; bit++) {
-        if (mods >> bit & 1) {
-            uvk_typist_key(typist, (uint8_t)(0xE0 + bit), true, text);
-        }
-    }
-    uvk_typist_key(typist, usage, true, text);
-    uvk_typist_free(typist);
-    if (text->len > 0 && !g_unichar_isgraph(g_utf8_get_char(text->str))) {
-        g_string_truncate(text, 0);
-    }
-    return g_string_free(text, FALSE);
-}
-
-static bool is_typable(const struct uvk_value *value)
-{
-    return value->kind == UVK_VALUE_USAGE && value->page == 0x07 && value->usage >= 0x04 &&
-           (value->mods & ~(SHIFT | 0x20u | 0x40u)) == 0 &&
-           !(value->usage >= 0x54 && value->usage <= 0x63); /* the keypad has its names */
-}
-
 char *label_text(const struct uvk_program *program, const struct uvk_value *value)
 {
     char *text;
@@ -39,8 +12,8 @@ char *label_text(const struct uvk_program *program, const struct uvk_value *valu
     if (value->kind == UVK_VALUE_NOTHING || value->kind == UVK_VALUE_THROUGH) {
         return g_strdup("");
     }
-    if (is_typable(value)) {
-        text = typed(program, value->mods, (uint8_t)value->usage);
+    if (uvk_is_character(value)) {
+        text = uvk_typed_text(program, value->mods, (uint8_t)value->usage);
         if (text[0] != '\0') {
             char *upper = value->mods == 0 ? g_utf8_strup(text, -1) : g_strdup(text);
             bool one = g_utf8_strlen(upper, -1) == 1;
@@ -62,11 +35,11 @@ static char *shifted_text(const struct uvk_program *program, const struct uvk_va
     char *capital;
     bool tells;
 
-    if (!is_typable(value) || value->mods != 0) {
+    if (!uvk_is_character(value) || value->mods != 0) {
         return NULL;
     }
-    plain = typed(program, 0, (uint8_t)value->usage);
-    shifted = typed(program, SHIFT, (uint8_t)value->usage);
+    plain = uvk_typed_text(program, 0, (uint8_t)value->usage);
+    shifted = uvk_typed_text(program, SHIFT, (uint8_t)value->usage);
     capital = g_utf8_strup(plain, -1);
     tells = plain[0] != '\0' && shifted[0] != '\0' && strcmp(shifted, capital) != 0;
     g_free(plain);

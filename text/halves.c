@@ -81,12 +81,12 @@ static void read_link(struct reading *reading, const struct uvk_node *statement)
     const struct uvk_node *crossed = item(statement, 4);
     const struct uvk_pin *pins[2] = {NULL, NULL};
 
+    link->place = statement->place;
     if (want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "uart"), 12, kinds,
                   "kind of link") < 0 ||
         reading->board->chip == NULL) {
         return;
     }
-    link->place = statement->place;
     for (unsigned i = 0; i < 2; i++) {
         const struct uvk_node *node = item(statement, i + 2);
         if (node == NULL) {

@@ -17,6 +17,8 @@ struct lowering {
     GArray *lines;     /* of uvk_action */
     GArray *sequences; /* of struct uvk_sequence */
     unsigned *macros;  /* row of the steps where each macro begins */
+    unsigned knobs;    /* of the board, or none */
+    unsigned keys;     /* of the image: switches, and two for each knob */
 };
 
 /* Page 0x01: pointer, wheel, system (HID Usage Tables 1.3, section 4). */
@@ -138,10 +140,30 @@ static uvk_action lower_value(struct lowering *lowering, const struct uvk_value 
     }
 }
 
+static bool does_something(const struct uvk_value *value)
+{
+    return value->kind != UVK_VALUE_THROUGH && value->kind != UVK_VALUE_NOTHING;
+}
+
+/* Knobs that do nothing on any layer cost nothing either: the keyboard has none. */
+static unsigned used_knobs(const struct uvk_program *program)
+{
+    const struct uvk_board *board = program->board;
+
+    for (unsigned layer = 0; layer < program->keymap->layer_count; layer++) {
+        for (unsigned cell = board->key_count; cell < uvk_board_cells(board); cell++) {
+            if (does_something(&program->keymap->layers[layer].cells[cell])) {
+                return board->knob_count;
+            }
+        }
+    }
+    return 0;
+}
+
 static uvk_action *lower_cells(struct lowering *lowering)
 {
     const struct uvk_keymap *keymap = lowering->program->keymap;
-    unsigned keys = uvk_board_cells(lowering->program->board);
+    unsigned keys = lowering->keys;
     uvk_action *cells = g_new(uvk_action, keymap->layer_count * (size_t)keys);
 
     for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
@@ -320,11 +342,12 @@ static uint8_t *lower_switches(const struct uvk_board *board, const struct uvk_s
     return switches;
 }
 
-static uint8_t *lower_knobs(const struct uvk_board *board)
+static uint8_t *lower_knobs(const struct lowering *lowering)
 {
-    uint8_t *knobs = g_malloc(board->knob_count + 1);
+    const struct uvk_board *board = lowering->program->board;
+    uint8_t *knobs = g_malloc(lowering->knobs + 1);
 
-    for (unsigned i = 0; i < board->knob_count; i++) {
+    for (unsigned i = 0; i < lowering->knobs; i++) {
         knobs[i] = (uint8_t)board->knobs[i].detent;
     }
     return knobs;
@@ -344,11 +367,11 @@ static uint8_t *lower_sides(const struct lowering *lowering, uint16_t *count)
     for (unsigned i = 0; i < board->key_count; i++) {
         sides[i / 8] |= (uint8_t)(board->keys[i].half << i % 8);
     }
-    for (unsigned i = 0; i < 2 * board->knob_count; i++) {
+    for (unsigned i = 0; i < 2 * lowering->knobs; i++) {
         unsigned key = board->key_count + i;
         sides[key / 8] |= (uint8_t)(board->knobs[i / 2].half << key % 8);
     }
-    *count = asked ? (uint16_t)((uvk_board_cells(board) + 7) / 8) : 0;
+    *count = asked ? (uint16_t)((lowering->keys + 7) / 8) : 0;
     return sides;
 }
 
@@ -440,17 +463,19 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
     struct uvk_image_plan plan;
     uint8_t *image;
 
+    lowering.knobs = used_knobs(program);
+    lowering.keys = board->key_count + 2 * lowering.knobs;
     lower_macros(&lowering); /* first: cells and combos name their rows */
     cells = lower_cells(&lowering);
     lower_combos(&lowering);
     lower_dances(&lowering);
     lower_sequences(&lowering);
-    knobs = lower_knobs(board); /* the feels last: any of these may be a tap-hold */
+    knobs = lower_knobs(&lowering); /* the feels last: any of these may be a tap-hold */
     lower_feels(&lowering);
     lower_whens(&lowering);
     sides = lower_sides(&lowering, &side_count);
     plan = (struct uvk_image_plan){
-        .keys = (uint8_t)uvk_board_cells(board),
+        .keys = (uint8_t)lowering.keys,
         .layers = (uint8_t)keymap->layer_count,
         .lines = (uint8_t)scan.line_count,
         .senses = (uint8_t)scan.sense_count,
@@ -477,7 +502,7 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
         .sequences = (const struct uvk_sequence *)(void *)lowering.sequences->data,
         .sequence_count = (uint16_t)lowering.sequences->len,
         .knobs = knobs,
-        .knob_count = (uint16_t)board->knob_count,
+        .knob_count = (uint16_t)lowering.knobs,
     };
     plan.sides = sides;
     plan.side_count = side_count;

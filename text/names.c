@@ -221,9 +221,58 @@ static const char *const layer_ops[] = {"", "toggle:", "only:", "once:"};
 static const char *const board_acts[] = {"bootloader", "restart", "reset"};
 static const char *const mods_ops[] = {"once:", "toggle:", "block:"};
 
+bool uvk_is_character(const struct uvk_value *value)
+{
+    bool keypad = value->usage >= 0x54 && value->usage <= 0x63; /* it has names of its own */
+
+    return value->kind == UVK_VALUE_USAGE && value->page == 0x07 && value->usage >= 0x04 &&
+           (value->mods & ~0x62) == 0 && !keypad;
+}
+
+char *uvk_typed_text(const struct uvk_program *program, uint8_t mods, uint8_t usage)
+{
+    struct uvk_typist *typist =
+        uvk_typist_new(program->keymap->layout, program->keymap->system, false);
+    GString *text = g_string_new(NULL);
+
+    for (unsigned bit = 0; bit < 8; bit++) {
+        if (mods >> bit & 1) {
+            uvk_typist_key(typist, (uint8_t)(0xE0 + bit), true, text);
+        }
+    }
+    uvk_typist_key(typist, usage, true, text);
+    uvk_typist_free(typist);
+    if (text->len > 0 && !g_unichar_isgraph(g_utf8_get_char(text->str))) {
+        g_string_truncate(text, 0);
+    }
+    return g_string_free(text, FALSE);
+}
+
+/* '?' rather than shift+slash, on a layout that has it so; NULL: nothing better is known. */
+static char *character_name(const struct uvk_program *program, const struct uvk_value *value)
+{
+    char *typed;
+    char *name = NULL;
+
+    if (!uvk_is_character(value) || value->mods == 0) {
+        return NULL;
+    }
+    typed = uvk_typed_text(program, value->mods, (uint8_t)value->usage);
+    if (typed[0] != '\0') {
+        name = g_strdup_printf("'%s'", typed);
+    }
+    g_free(typed);
+    return name;
+}
+
 char *uvk_cell_name(const struct uvk_program *program, const struct uvk_value *value)
 {
     const struct uvk_keymap *keymap = program->keymap;
+    char *character = character_name(program, value);
+
+    if (character != NULL) {
+        return character;
+    }
 
     switch (value->kind) {
     case UVK_VALUE_LAYER:

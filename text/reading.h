@@ -123,7 +123,6 @@ const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *n
 /* The same, and nothing else on HALF uses it. */
 const struct uvk_pin *take_pin(struct reading *reading, unsigned half,
                                const struct uvk_node *node);
-const char *pin_use(const struct uvk_board *board, unsigned half, const struct uvk_pin *pin);
 
 /* lamps.c */
 void read_backlight(struct reading *reading, const struct uvk_node *statement);

@@ -81,8 +81,9 @@ static bool among(const struct uvk_pin *const *pins, unsigned count, const struc
     return false;
 }
 
-/* What PIN is used for on HALF; NULL: it is free. */
-const char *pin_use(const struct uvk_board *board, unsigned half, const struct uvk_pin *pin)
+/* What the wires of HALF use PIN for; NULL: nothing. */
+static const char *wire_use(const struct uvk_board *board, unsigned half,
+                            const struct uvk_pin *pin)
 {
     const struct uvk_half *wires = &board->halves[half];
 
@@ -91,20 +92,33 @@ const char *pin_use(const struct uvk_board *board, unsigned half, const struct u
             return board->knobs[i].name;
         }
     }
-    if (among(wires->rows, wires->row_count, pin)) {
-        return "a row";
-    }
-    if (among(wires->cols, wires->col_count, pin)) {
-        return "a column";
-    }
-    if (among(wires->direct, wires->direct_count, pin)) {
-        return "a switch";
+    return among(wires->rows, wires->row_count, pin)        ? "a row"
+           : among(wires->cols, wires->col_count, pin)      ? "a column"
+           : among(wires->direct, wires->direct_count, pin) ? "a switch"
+                                                            : NULL;
+}
+
+/* What PIN is used for on the controller of HALF; NULL: it is free. */
+static const char *pin_use(const struct uvk_board *board, unsigned half,
+                           const struct uvk_pin *pin)
+{
+    for (unsigned i = 0; i < board->half_count; i++) {
+        const char *use =
+            i == half || uvk_one_controller(board) ? wire_use(board, i, pin) : NULL;
+        if (use != NULL) {
+            return use;
+        }
     }
     return board->link.transmit == pin || board->link.receive == pin ? "the link"
            : board->main_pin == pin                                  ? "'main by-pin'"
            : board->backlight.pin == pin                             ? "the backlight"
            : board->strip.pin == pin                                 ? "the strip"
                                                                      : NULL;
+}
+
+bool uvk_one_controller(const struct uvk_board *board)
+{
+    return board->link.place.source == NULL;
 }
 
 const struct uvk_pin *take_pin(struct reading *reading, unsigned half,
@@ -114,8 +128,11 @@ const struct uvk_pin *take_pin(struct reading *reading, unsigned half,
     const char *use = pin != NULL ? pin_use(reading->board, half, pin) : NULL;
 
     if (use != NULL) {
-        uvk_say(reading->messages, 32, node->place, NULL, "pin %s is used already: %s",
-                pin->name, use);
+        uvk_say(reading->messages, 32, node->place,
+                half > 0 && uvk_one_controller(reading->board)
+                    ? "a link would say that each half has a controller of its own"
+                    : NULL,
+                "pin %s is used already: %s", pin->name, use);
         return NULL;
     }
     return pin;

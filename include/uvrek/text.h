@@ -78,6 +78,13 @@ struct uvk_board;
 /* The same with the keymap's own names: "nav", "a/nav", "toggle:nav". Freed with g_free. */
 char *uvk_cell_name(const struct uvk_program *program, const struct uvk_value *value);
 
+/* Is VALUE a key of the keyboard page, with nothing but shift and AltGr? */
+bool uvk_is_character(const struct uvk_value *value);
+
+/* What the host's layout types for a key with modifiers held, if that can be seen; "" if not.
+ * Freed with g_free. */
+char *uvk_typed_text(const struct uvk_program *program, uint8_t mods, uint8_t usage);
+
 /* TEXT as the language writes a string: in quotes, with escapes. Freed with g_free. */
 char *uvk_string_text(const char *text);
 
@@ -200,6 +207,9 @@ struct uvk_board {
     unsigned pin_name_count;
     double width, height; /* of the whole, in key units */
 };
+
+/* Halves with a link have a controller each; without one, one controller reads both. */
+bool uvk_one_controller(const struct uvk_board *board);
 
 /* The four corners of a key as it lies on the board, clockwise from its upper left one. */
 struct uvk_point {

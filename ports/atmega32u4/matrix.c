@@ -1,6 +1,7 @@
-/* matrix.c - the pins of matrix and knobs, as straight code made from the configuration:
- * UVK_LINES(X), UVK_SENSES(X), UVK_DIRECT(X) and UVK_KNOBS(X) name index, port letter and bit
- * of every pin; of knob n the pins 2n and 2n + 1. */
+/* matrix.c - the pins of matrix, direct switches and knobs, as straight code made from the
+ * configuration: UVK_LINES(X), UVK_KNOBS(X), and of each half n UVK_SENSES_n(X) and
+ * UVK_DIRECT_n(X) name index, port letter and bit of every pin; of knob n the pins 2n and
+ * 2n + 1. The second half's lines begin at UVK_SECOND_LINE. */
 #include "port_atmega32u4.h"
 
 #include <avr/io.h>
@@ -12,6 +13,9 @@
 #define PULL_UP(index, port, bit)                                                              \
     DDR##port &= (uint8_t)~_BV(bit);                                                           \
     PORT##port |= _BV(bit);
+
+/* A switch to power has a resistor to ground beside it; its pin is not pulled. */
+#define NO_PULL(index, port, bit) DDR##port &= (uint8_t)~_BV(bit);
 
 #define SELECT(index, port, bit)                                                               \
     if (line == (index)) {                                                                     \
@@ -25,8 +29,13 @@
         PORT##port |= _BV(bit);                                                                \
     }
 
-#define READ(index, port, bit)                                                                 \
+#define READ_LOW(index, port, bit)                                                             \
     if (!(PIN##port & _BV(bit))) {                                                             \
+        bits |= (uvk_bits)((uvk_bits)1 << (index));                                            \
+    }
+
+#define READ_HIGH(index, port, bit)                                                            \
+    if (PIN##port & _BV(bit)) {                                                                \
         bits |= (uvk_bits)((uvk_bits)1 << (index));                                            \
     }
 
@@ -35,37 +44,61 @@
         phases |= (uint8_t)(1u << ((index)&1u));                                               \
     }
 
-#define READ_HIGH(index, port, bit)                                                            \
-    if (PIN##port & _BV(bit)) {                                                                \
-        bits |= (uvk_bits)((uvk_bits)1 << (index));                                            \
-    }
-
-/* A switch to power has a resistor to ground beside it; its pin is not pulled. */
-#if UVK_DIRECT_TO_POWER
-#define PULL_DIRECT(index, port, bit) DDR##port &= (uint8_t)~_BV(bit);
-#define READ_DIRECT                   READ_HIGH
+#if UVK_TO_POWER_0
+#define PULL_DIRECT_0 NO_PULL
+#define READ_DIRECT_0 READ_HIGH
 #else
-#define PULL_DIRECT PULL_UP
-#define READ_DIRECT READ
+#define PULL_DIRECT_0 PULL_UP
+#define READ_DIRECT_0 READ_LOW
 #endif
 
-void uvk_matrix_start(void){UVK_LINES(PULL_UP) UVK_SENSES(PULL_UP) UVK_DIRECT(PULL_DIRECT)
-                                UVK_KNOBS(PULL_UP)}
+#if UVK_HALVES > 1 && UVK_TO_POWER_1
+#define PULL_DIRECT_1 NO_PULL
+#define READ_DIRECT_1 READ_HIGH
+#else
+#define PULL_DIRECT_1 PULL_UP
+#define READ_DIRECT_1 READ_LOW
+#endif
+
+void uvk_matrix_start(void)
+{
+    UVK_LINES(PULL_UP)
+    UVK_SENSES_0(PULL_UP)
+    UVK_DIRECT_0(PULL_DIRECT_0)
+#if UVK_HALVES > 1
+    UVK_SENSES_1(PULL_UP)
+    UVK_DIRECT_1(PULL_DIRECT_1)
+#endif
+    UVK_KNOBS(PULL_UP)
+}
 
 uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
 {
     uvk_bits bits = 0;
 
     (void)self;
-#if UVK_DIRECT_COUNT > 0
-    if (line == UVK_DIRECT_LINE) {
-        UVK_DIRECT(READ_DIRECT)
+#if UVK_DIRECT_COUNT_0 > 0
+    if (line == UVK_DIRECT_LINE_0) {
+        UVK_DIRECT_0(READ_DIRECT_0)
+        return bits;
+    }
+#endif
+#if UVK_HALVES > 1 && UVK_DIRECT_COUNT_1 > 0
+    if (line == UVK_DIRECT_LINE_1) {
+        UVK_DIRECT_1(READ_DIRECT_1)
         return bits;
     }
 #endif
     UVK_LINES(SELECT)
     _delay_us(UVK_SETTLE_US);
-    UVK_SENSES(READ)
+#if UVK_HALVES > 1
+    if (line >= UVK_SECOND_LINE) {
+        UVK_SENSES_1(READ_LOW)
+    } else
+#endif
+    {
+        UVK_SENSES_0(READ_LOW)
+    }
     UVK_LINES(LET_GO)
     return bits;
 }

@@ -100,6 +100,7 @@ static void run_file(const char *name, bool on_chip)
     X(choices, "choices.uvk")                                                                  \
     X(behaviours, DOCS "behaviours.uvk")                                                       \
     X(box_office, "../../boards/box-office.uvk")                                               \
+    X(hands, "hands.uvk")                                                                      \
     X(macros, "macros.uvk")                                                                    \
     X(cells, "cells.uvk")                                                                      \
     X(german, "german.uvk")                                                                    \

@@ -245,7 +245,11 @@ static const struct {
      "board b {\n chip rp2040\n halves left right { main left }\n matrix { rows GP2; cols GP3; "
      "flow row->col }\n"
      " keys left { r0c0 }\n}\n",
-     "U016 3:14 the half 'right' has no keys | keys NAME { ... }, or keys NAME mirror OTHER\n"},
+     "U016 3:14 the half 'right' has no keys | keys NAME { ... }, or keys NAME mirror OTHER\n"
+     "U032 4:16 pin GP2 is used already: a row | a link would say that each half has a "
+     "controller of its own\n"
+     "U032 4:26 pin GP3 is used already: a column | a link would say that each half has a "
+     "controller of its own\n"},
     {"main and link",
      "board b {\n chip rp2040\n halves left right { main by-luck; link i2c GP0 GP1; speed 1 "
      "}\n matrix { rows GP2; cols GP3; flow row->col }\n"
