@@ -79,6 +79,12 @@ static bool is_dead(xkb_keysym_t symbol)
     return symbol >= XKB_KEY_dead_grave && symbol <= XKB_KEY_dead_greek;
 }
 
+/* What can stand in a text: not escape, delete and their like. */
+static bool is_text(gunichar character)
+{
+    return character == '\n' || character == '\t' || (character >= 0x20 && character != 0x7F);
+}
+
 /* What a key gives with each of the tries. */
 static void index_key(struct uvk_layout *layout, struct xkb_state *state, uint8_t usage)
 {
@@ -93,7 +99,7 @@ static void index_key(struct uvk_layout *layout, struct xkb_state *state, uint8_
         symbol = xkb_state_key_get_one_sym(state, code);
         character = xkb_state_key_get_utf32(state, code);
         character = character == '\r' ? '\n' : character;
-        if (character != 0) {
+        if (is_text(character)) {
             keep(layout->keys, character, tries[i], usage);
         } else if (is_dead(symbol)) {
             keep(layout->dead, symbol, tries[i], usage);

@@ -1,0 +1,168 @@
+/* What layouts type, and what it takes to type: there and back. */
+#include "../support.h"
+
+#include <string.h>
+
+static void tap(struct uvk_typist *typist, uint8_t mods, uint8_t usage, GString *text)
+{
+    for (unsigned bit = 0; bit < 8; bit++) {
+        if (mods >> bit & 1) {
+            uvk_typist_key(typist, (uint8_t)(0xE0 + bit), true, text);
+        }
+    }
+    uvk_typist_key(typist, usage, true, text);
+    uvk_typist_key(typist, usage, false, text);
+    for (unsigned bit = 0; bit < 8; bit++) {
+        if (mods >> bit & 1) {
+            uvk_typist_key(typist, (uint8_t)(0xE0 + bit), false, text);
+        }
+    }
+}
+
+/* Type WORDS as the layout spells it; what comes out is the same. */
+static void assert_typed(const char *name, const char *words)
+{
+    struct uvk_layout *layout = uvk_layout_load(name);
+    struct uvk_typist *typist = uvk_typist_new(layout, UVK_LINUX, false);
+    GString *text = g_string_new(NULL);
+
+    for (const char *at = words; *at != '\0'; at = g_utf8_next_char(at)) {
+        struct uvk_stroke strokes[UVK_SPELL_MAX];
+        unsigned count = uvk_layout_spell(layout, g_utf8_get_char(at), strokes);
+        if (count == 0) {
+            fail_msg("%s cannot type %s", name, at);
+        }
+        for (unsigned i = 0; i < count; i++) {
+            tap(typist, strokes[i].mods, strokes[i].usage, text);
+        }
+    }
+    assert_string_equal(text->str, words);
+    g_string_free(text, TRUE);
+    uvk_typist_free(typist);
+    uvk_layout_free(layout);
+}
+
+static void each_layout_writes_its_language(void **state)
+{
+    (void)state;
+    assert_typed("us", "The quick brown fox; \"jumps\" over {the} ~lazy~ dog? 100% & more\n");
+    assert_typed("uk", "A pound is £1, a hash is #, \"quoted\" @ home ~ here\n");
+    assert_typed("de", "Öl und Äpfel über Straße, 5 € @ {Haus} – ~x^y é à\n");
+    assert_typed("fr", "Où êtes-vous ? ça va très bien : 12 € @ [maison] ô Noël à l'été\n");
+    assert_typed("es", "¿Dónde está el niño? ¡Aquí! 10 € @ {casa} pingüino\n");
+    assert_typed("it", "Perché no? È così, più o meno: 5 € @ [casa]\n");
+    assert_typed("pt", "Não está à venda: coração, avó, 5 € @ {casa} você\n");
+    assert_typed("se", "Åka på sjön är härligt! 5 € @ {hus} é\n");
+    assert_typed("dvorak", "Words, as they come; 'quoted' and (more).\n");
+    assert_typed("colemak", "Words, as they come; 'quoted' and (more).\n");
+}
+
+/* Every character that one key types is typed by that key. */
+static void each_key_is_found_again(void **state)
+{
+    (void)state;
+    for (const char *const *name = uvk_layout_names; *name != NULL; name++) {
+        struct uvk_layout *layout = uvk_layout_load(*name);
+        unsigned found = 0;
+        for (gunichar character = 0x20; character < 0x2100; character++) {
+            uint8_t mods;
+            uint8_t usage;
+            if (uvk_layout_find(layout, character, &mods, &usage)) {
+                struct uvk_typist *typist = uvk_typist_new(layout, UVK_LINUX, false);
+                GString *text = g_string_new(NULL);
+                tap(typist, mods, usage, text);
+                assert_int_equal(g_utf8_get_char(text->str), character);
+                g_string_free(text, TRUE);
+                uvk_typist_free(typist);
+                found++;
+            }
+        }
+        assert_true(found >= 95);
+        uvk_layout_free(layout);
+    }
+}
+
+static void unknown_layouts_are_none(void **state)
+{
+    (void)state;
+    assert_null(uvk_layout_load("klingon"));
+    assert_null(uvk_layout_load(""));
+}
+
+/* A character by number, typed and taken. */
+static void assert_by_number(enum uvk_system system, const char *name, gunichar character)
+{
+    struct uvk_layout *layout = uvk_layout_load(name);
+    struct uvk_typist *typist = uvk_typist_new(layout, system, true);
+    struct uvk_stroke strokes[UVK_NUMBER_MAX];
+    GString *text = g_string_new(NULL);
+    uint8_t hold;
+    unsigned count = uvk_layout_number(layout, system, character, &hold, strokes);
+
+    assert_true(count > 0);
+    for (unsigned bit = 0; bit < 8; bit++) {
+        if (hold >> bit & 1) {
+            uvk_typist_key(typist, (uint8_t)(0xE0 + bit), true, text);
+        }
+    }
+    for (unsigned i = 0; i < count; i++) {
+        tap(typist, strokes[i].mods, strokes[i].usage, text);
+    }
+    for (unsigned bit = 0; bit < 8; bit++) {
+        if (hold >> bit & 1) {
+            uvk_typist_key(typist, (uint8_t)(0xE0 + bit), false, text);
+        }
+    }
+    assert_int_equal(g_utf8_strlen(text->str, -1), 1);
+    assert_int_equal(g_utf8_get_char(text->str), character);
+    /* and typing goes on as before */
+    tap(typist, 0, 0x2C, text);
+    assert_int_equal(g_utf8_strlen(text->str, -1), 2);
+    g_string_free(text, TRUE);
+    uvk_typist_free(typist);
+    uvk_layout_free(layout);
+}
+
+static void numbers_are_taken_by_each_system(void **state)
+{
+    static const gunichar characters[] = {0xE9, 0x2192, 0x416, 0x1F3AC, 0x10FFFD, 0xABCD};
+    static const char *const names[] = {"us", "de", "fr", "dvorak"};
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(characters); i++) {
+        for (size_t j = 0; j < G_N_ELEMENTS(names); j++) {
+            assert_by_number(UVK_LINUX, names[j], characters[i]);
+            assert_by_number(UVK_WINDOWS, names[j], characters[i]);
+        }
+        assert_by_number(UVK_MAC, "us", characters[i]);
+    }
+}
+
+/* A system that does not take numbers takes the keys for what they are. */
+static void without_the_method_nothing_comes(void **state)
+{
+    struct uvk_layout *layout = uvk_layout_load("us");
+    struct uvk_typist *typist = uvk_typist_new(layout, UVK_LINUX, false);
+    GString *text = g_string_new(NULL);
+
+    (void)state;
+    tap(typist, 0x03, 0x18, text); /* control+shift+u is a command */
+    tap(typist, 0, 0x08, text);
+    tap(typist, 0, 0x26, text);
+    assert_string_equal(text->str, "e9");
+    g_string_free(text, TRUE);
+    uvk_typist_free(typist);
+    uvk_layout_free(layout);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(each_layout_writes_its_language),
+        cmocka_unit_test(each_key_is_found_again),
+        cmocka_unit_test(unknown_layouts_are_none),
+        cmocka_unit_test(numbers_are_taken_by_each_system),
+        cmocka_unit_test(without_the_method_nothing_comes),
+    };
+    return cmocka_run_group_tests_name("layouts", tests, NULL, NULL);
+}
