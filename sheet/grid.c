@@ -284,28 +284,35 @@ static void append_layers(GString *out, const struct uvk_program *program,
     }
 }
 
+/* In lines that are not longer than COLUMNS. */
 static void append_pins(GString *out, const char *what, const char *letter,
-                        const struct uvk_pin *const *pins, unsigned count)
+                        const struct uvk_pin *const *pins, unsigned count, unsigned columns)
 {
+    gsize line = out->len;
+
     if (count > 0) {
         g_string_append_printf(out, "  %s", what);
     }
     for (unsigned i = 0; i < count; i++) {
+        if (out->len - line + 10 > columns) {
+            line = out->len + 1;
+            g_string_append_printf(out, "\n%*s", (int)strlen(what) + 2, "");
+        }
         g_string_append_printf(out, " %s%u %s%s", letter, i, pins[i]->name,
                                i + 1 < count ? "," : "\n");
     }
 }
 
 /* Rows and columns by their pins: narrow keys have no room for them. */
-static void append_legend(GString *out, const struct uvk_half *half)
+static void append_legend(GString *out, const struct uvk_half *half, unsigned columns)
 {
     static const char *const flows[] = {"from row to column", "from column to row",
                                         "both ways: there are no diodes"};
 
     g_string_append_printf(out, "%s%s", half->name, half->name[0] != '\0' ? "\n" : "");
-    append_pins(out, "rows:   ", "r", half->rows, half->row_count);
-    append_pins(out, "columns:", "c", half->cols, half->col_count);
-    append_pins(out, "direct: ", "d", half->direct, half->direct_count);
+    append_pins(out, "rows:   ", "r", half->rows, half->row_count, columns);
+    append_pins(out, "columns:", "c", half->cols, half->col_count, columns);
+    append_pins(out, "direct: ", "d", half->direct, half->direct_count, columns);
     if (half->row_count > 0) {
         g_string_append_printf(out, "  current flows %s\n", flows[half->flow]);
     }
@@ -334,7 +341,7 @@ static void append_wiring(GString *out, const struct uvk_program *program, unsig
     g_string_append_printf(out, "%s: addresses, and pins the way the current flows\n%s",
                            board->title, text);
     for (unsigned i = 0; i < board->half_count; i++) {
-        append_legend(out, &board->halves[i]);
+        append_legend(out, &board->halves[i], columns);
     }
     g_free(text);
 }
