@@ -127,7 +127,9 @@ static void configuration_follows_the_keymap(void **state)
     assert_has(plain, "UVK_USE_MOUSE 0\n");
     assert_has(plain, "UVK_USE_CHORDS 0\n");
     assert_has(plain, "UVK_LINES(X) X(0, F, 4) X(1, F, 5) X(2, F, 6)\n");
-    assert_has(plain, "UVK_SENSES(X) X(0, B, 1) X(1, B, 3) X(2, B, 2)\n");
+    assert_has(plain, "UVK_SENSES_0(X) X(0, B, 1) X(1, B, 3) X(2, B, 2)\n");
+    assert_has(plain, "UVK_HALVES 1\n");
+    assert_has(plain, "UVK_DIRECT_COUNT_0 0\n");
     assert_has(plain, "UVK_USB_PRODUCT 9\n");
     assert_has(plain, "UVK_USB_MAKER 0x54, 0x00\n");
     assert_has(rich, "UVK_USE_CONSUMER 1\n");
