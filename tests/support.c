@@ -108,6 +108,14 @@ void plays_go_well(const char *text)
 char *messages_of(const char *text)
 {
     struct uvk_program *program = uvk_program_read("test.uvk", text, strlen(text));
+    char *messages = messages_of_program(program);
+
+    uvk_program_free(program);
+    return messages;
+}
+
+char *messages_of_program(const struct uvk_program *program)
+{
     GString *out = g_string_new(NULL);
 
     for (guint i = 0; i < program->messages.list->len; i++) {
@@ -118,7 +126,6 @@ char *messages_of(const char *text)
         g_string_append_printf(out, "%s%s\n", message->fix ? " | " : "",
                                message->fix ? message->fix : "");
     }
-    uvk_program_free(program);
     return g_string_free(out, FALSE);
 }
 

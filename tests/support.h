@@ -49,6 +49,7 @@ void plays_go_well(const char *text);
 
 /* The messages of TEXT, one a line: "U021 3:9 no key or name ..." Freed with g_free. */
 char *messages_of(const char *text);
+char *messages_of_program(const struct uvk_program *program);
 
 /* A folder for the test, gone with its contents when the test's program ends. */
 const char *scratch_folder(void);

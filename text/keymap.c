@@ -364,6 +364,16 @@ static const struct rule keymap_rules[] = {
     {"live", NULL, true},
 };
 
+static bool has_statement(const struct uvk_node *block, const char *word)
+{
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        if (keyword(at) != NULL && strcmp(keyword(at), word) == 0) {
+            return true;
+        }
+    }
+    return false;
+}
+
 static void read_statements(struct reading *reading, const struct uvk_node *block)
 {
     struct uvk_keymap *keymap = reading->keymap;
@@ -381,24 +391,13 @@ static void read_statements(struct reading *reading, const struct uvk_node *bloc
     read_block(reading, block, keymap_rules, G_N_ELEMENTS(keymap_rules), "the keymap");
     check_dances(reading);
     apply_long_press(reading);
-    if (keymap->layer_count == 0) {
+    if (keymap->layer_count == 0 && !has_statement(block, "layer")) {
         uvk_say(reading->messages, 16, keymap->place, NULL, "this keymap has no layer");
     }
     if (keymap->layer_count > LAYERS_MAX) {
         uvk_say(reading->messages, 27, keymap->place, NULL,
                 "%u layers; a keymap has at most %u", keymap->layer_count, LAYERS_MAX);
     }
-}
-
-/* Without a host statement the keys are read by Linux with the US layout. */
-static bool names_host(const struct uvk_node *block)
-{
-    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
-        if (keyword(at) != NULL && strcmp(keyword(at), "host") == 0) {
-            return true;
-        }
-    }
-    return false;
 }
 
 void read_keymap(struct reading *reading, const struct uvk_node *statement)
@@ -429,7 +428,8 @@ void read_keymap(struct reading *reading, const struct uvk_node *statement)
         return;
     }
     want_end(reading, statement, 2);
-    if (!names_host(block)) {
+    /* Without a host statement the keys are read by Linux with the US layout. */
+    if (!has_statement(block, "host")) {
         keymap->layout = uvk_layout_load(uvk_layout_names[0]);
     }
     read_statements(reading, block);

@@ -3,6 +3,8 @@
 
 #include <string.h>
 
+#define LEVELS_MAX 64u
+
 static void read_count(struct reading *reading, const struct uvk_node *statement, double least,
                        double most, const char *what, unsigned *out)
 {
@@ -17,13 +19,15 @@ static void read_count(struct reading *reading, const struct uvk_node *statement
 
 static void read_levels(struct reading *reading, const struct uvk_node *statement)
 {
-    read_count(reading, statement, 1, 64, "the number of levels",
-               &reading->board->backlight.levels);
+    unsigned *levels = &reading->board->backlight.levels;
+
+    *levels = LEVELS_MAX; /* if the number is wrong, nothing else is wrong because of it */
+    read_count(reading, statement, 1, LEVELS_MAX, "the number of levels", levels);
 }
 
 static void read_start(struct reading *reading, const struct uvk_node *statement)
 {
-    read_count(reading, statement, 0, 64, "the level at the start",
+    read_count(reading, statement, 0, LEVELS_MAX, "the level at the start",
                &reading->board->backlight.start);
 }
 

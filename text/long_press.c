@@ -27,6 +27,7 @@ struct long_press {
     bool on[G_N_ELEMENTS(classes)];
     double after;
     struct uvk_value except[EXCEPT_MAX];
+    struct uvk_place except_places[EXCEPT_MAX];
     unsigned except_count;
 };
 
@@ -40,6 +41,21 @@ static void read_after(struct reading *reading, const struct uvk_node *statement
     }
 }
 
+/* Is VALUE one of the keys that the words of the block stand for? */
+static bool is_of_its_kinds(const struct long_press *press, const struct uvk_value *value)
+{
+    if (value->kind != UVK_VALUE_USAGE || value->page != 0x07 || value->mods != 0) {
+        return false;
+    }
+    for (size_t i = 0; i < G_N_ELEMENTS(classes); i++) {
+        if (press->on[i] && value->usage >= classes[i].first &&
+            value->usage <= classes[i].last) {
+            return true;
+        }
+    }
+    return false;
+}
+
 static void read_except(struct reading *reading, const struct uvk_node *statement)
 {
     struct long_press *press = reading->long_press;
@@ -51,6 +67,7 @@ static void read_except(struct reading *reading, const struct uvk_node *statemen
                     EXCEPT_MAX);
             return;
         }
+        press->except_places[press->except_count] = node->place;
         press->except[press->except_count++] = cell_value(reading, node);
     }
     if (press->except_count == 0) {
@@ -78,6 +95,18 @@ static const struct rule long_press_rules[] = {
     {"except", read_except, false},
 };
 
+/* An exception from nothing is a slip: of the finger, or of which kinds are on. */
+static void check_exceptions(struct reading *reading, const struct long_press *press)
+{
+    for (unsigned i = 0; i < press->except_count; i++) {
+        if (press->except[i].kind != UVK_VALUE_BROKEN &&
+            !is_of_its_kinds(press, &press->except[i])) {
+            uvk_say(reading->messages, 22, press->except_places[i], NULL,
+                    "this is none of the keys that are pressed long here");
+        }
+    }
+}
+
 void read_long_press(struct reading *reading, const struct uvk_node *statement)
 {
     const struct uvk_node *block = want_block(reading, statement);
@@ -90,25 +119,17 @@ void read_long_press(struct reading *reading, const struct uvk_node *statement)
     reading->long_press->place = statement->child->place;
     reading->long_press->after = AFTER;
     read_block(reading, block, long_press_rules, G_N_ELEMENTS(long_press_rules), "long-press");
+    check_exceptions(reading, reading->long_press);
 }
 
 static bool is_meant(const struct long_press *press, const struct uvk_value *value)
 {
-    if (value->kind != UVK_VALUE_USAGE || value->page != 0x07 || value->mods != 0) {
-        return false;
-    }
     for (unsigned i = 0; i < press->except_count; i++) {
         if (uvk_value_equal(&press->except[i], value)) {
             return false;
         }
     }
-    for (size_t i = 0; i < G_N_ELEMENTS(classes); i++) {
-        if (press->on[i] && value->usage >= classes[i].first &&
-            value->usage <= classes[i].last) {
-            return true;
-        }
-    }
-    return false;
+    return is_of_its_kinds(press, value);
 }
 
 static void make_tap_hold(struct reading *reading, struct uvk_value *cell, unsigned feel)

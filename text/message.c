@@ -135,6 +135,9 @@ void uvk_say(struct uvk_messages *messages, unsigned code, struct uvk_place plac
     message->code = code;
     message->severity = codes[index].severity;
     message->place = place;
+    if (place.source != NULL && place.at + place.length > place.source->size) {
+        message->place.length = (uint32_t)place.source->size - place.at; /* the file's end */
+    }
     message->fix = g_strdup(fix);
     va_start(arguments, format);
     message->text = g_strdup_vprintf(format, arguments);

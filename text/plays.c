@@ -280,8 +280,13 @@ static bool by_rule(struct reading *reading, const struct uvk_node *statement,
 static bool read_expect(struct reading *reading, const struct uvk_node *statement,
                         struct uvk_step *step)
 {
-    return by_rule(reading, statement, item(statement, 1), expectations,
-                   G_N_ELEMENTS(expectations), step);
+    const struct uvk_node *what =
+        item(statement, 1) != NULL ? item(statement, 1)
+                                   : want(reading, statement, 1, UVK_NODE_NAME,
+                                          "text, keys, held, layers, pointer, wheel or delay");
+
+    return what != NULL &&
+           by_rule(reading, statement, what, expectations, G_N_ELEMENTS(expectations), step);
 }
 
 struct uvk_step *read_step(struct reading *reading, const struct uvk_node *statement)

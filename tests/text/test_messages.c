@@ -290,7 +290,6 @@ static const struct {
      "board b {\n chip atmega32u4\n matrix { rows B1; cols F4; flow row->col }\n backlight B1 "
      "{ levels 100; start 9; breathe 4 }\n"
      " strip F4 { order bgr }\n keys { r0c0 } }\n",
-     "U017 4:2 it starts at level 9, and has only 8\n"
      "U032 4:12 pin B1 is used already: a row\n"
      "U017 4:24 the number of levels is from 1 to 64, this is 100\n"
      "U012 4:46 expected a time | did you mean '4ms'?\n"
