@@ -20,7 +20,7 @@ struct command {
 };
 
 extern const struct command command_bench, command_build, command_check, command_flash,
-    command_play, command_ready, command_sheet;
+    command_play, command_ready, command_sheet, command_tidy;
 
 /* ---- main.c ---- */
 

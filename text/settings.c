@@ -83,6 +83,19 @@ static void read_unicode(struct reading *reading, const struct uvk_node *stateme
     }
 }
 
+/* Has this block set it? What a keymap takes from its board, it may set itself. */
+static bool is_set_here(const struct reading *reading, const struct uvk_setting_text *setting)
+{
+    for (unsigned i = 0; reading->keymap != NULL && reading->board != NULL && i < UVK_SETTINGS;
+         i++) {
+        const struct uvk_place *board = &reading->board->settings[i].place;
+        if (setting->place.source == board->source && setting->place.at == board->at) {
+            return false;
+        }
+    }
+    return setting->place.source != NULL;
+}
+
 void read_set(struct reading *reading, const struct uvk_node *statement)
 {
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a setting");
@@ -103,10 +116,7 @@ void read_set(struct reading *reading, const struct uvk_node *statement)
     }
     want_end(reading, statement, 3);
     settings = reading->keymap != NULL ? reading->keymap->settings : reading->board->settings;
-    if (settings[index].place.source != NULL &&
-        (reading->keymap == NULL ||
-         settings[index].place.at != reading->board->settings[index].place.at ||
-         settings[index].place.source != reading->board->settings[index].place.source)) {
+    if (is_set_here(reading, &settings[index])) {
         uvk_say(reading->messages, 15, name->place, NULL, "'%s' is set already", name->text);
     }
     settings[index].value = value;

@@ -82,7 +82,7 @@ static int set_up(void **state)
 static void help_is_there(void **state)
 {
     static const char *const commands[] = {"check", "play",  "build", "flash",
-                                           "bench", "ready", "sheet"};
+                                           "bench", "ready", "sheet", "tidy"};
 
     (void)state;
     expect("uvrek --help", 0, "check FILE", NULL);
@@ -327,6 +327,29 @@ static void assert_fits(glong columns, const char *command)
 }
 
 /* Layers and wiring, in every form. */
+static void cells_are_lined_up(void **state)
+{
+    char *path = scratch_file("crooked.uvk", KEYMAP9("a ctrl+b c; d e f # last\ng h i"));
+    char *command = g_strdup_printf("uvrek tidy --check %s", path);
+    char *text;
+
+    (void)state;
+    expect("uvrek tidy --check " DEMO, 0, "subtitle-desk.uvk is tidy\n", NULL);
+    expect("uvrek tidy boards/tidepad12.uvk", 0, "tidepad12.uvk is tidy\n", NULL);
+    expect(command, 1, "is not tidy: spaces in ", NULL);
+    g_free(command);
+    command = g_strdup_printf("uvrek tidy %s && uvrek tidy --check %s", path, path);
+    expect(command, 0, "crooked.uvk is tidy\n", NULL);
+    assert_true(g_file_get_contents(path, &text, NULL, NULL));
+    assert_has(text, "   a  ctrl+b  c\n   d  e       f # last\n   g  h       i\n");
+    expect("uvrek tidy tests/broken/cells.uvk", 1, NULL, "U022");
+    expect("uvrek tidy not-there.uvk", 2, NULL, "cannot read");
+    expect("uvrek tidy", 2, NULL, "needs one FILE");
+    g_free(text);
+    g_free(command);
+    g_free(path);
+}
+
 static void sheets_are_drawn(void **state)
 {
     (void)state;
@@ -565,6 +588,7 @@ int main(void)
         cmocka_unit_test(only_chooses_plays),
         cmocka_unit_test(tap_is_told_by_its_protocol),
         cmocka_unit_test(play_is_drawn),
+        cmocka_unit_test(cells_are_lined_up),
         cmocka_unit_test(sheets_are_drawn),
         cmocka_unit_test(build_says_what_it_cannot),
         cmocka_unit_test(a_text_is_typed),
