@@ -6,18 +6,14 @@
 struct edit {
     uint32_t at, length;
     unsigned order; /* of adding */
-    char *text;
+    const char *text;
 };
 
 struct uvk_edits {
     const struct uvk_source *source;
+    struct uvk_arena *arena;
     GArray *list; /* of struct edit */
 };
-
-static void forget(gpointer edit)
-{
-    g_free(((struct edit *)edit)->text);
-}
 
 struct uvk_edits *uvk_edits_new(const struct uvk_source *source)
 {
@@ -25,13 +21,14 @@ struct uvk_edits *uvk_edits_new(const struct uvk_source *source)
 
     edits->source = source;
     edits->list = g_array_new(FALSE, FALSE, sizeof(struct edit));
-    g_array_set_clear_func(edits->list, forget);
+    edits->arena = uvk_arena_new();
     return edits;
 }
 
 void uvk_edits_free(struct uvk_edits *edits)
 {
     g_array_free(edits->list, TRUE);
+    uvk_arena_free(edits->arena);
     g_free(edits);
 }
 
@@ -43,7 +40,7 @@ void uvk_edits_replace(struct uvk_edits *edits, uint32_t at, uint32_t length, co
     if (strlen(text) == length && memcmp(edits->source->text + at, text, length) == 0) {
         return;
     }
-    edit.text = g_strdup(text);
+    edit.text = uvk_arena_text(edits->arena, text, strlen(text));
     g_array_append_val(edits->list, edit);
 }
 

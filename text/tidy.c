@@ -19,10 +19,10 @@ struct shape {
     const struct uvk_board *board;
     const struct uvk_source *source;
     struct uvk_edits *edits;
-    const struct uvk_node **cells; /* one for each key */
-    int *slots;                    /* of each key: its left edge in steps */
-    unsigned *columns;             /* of each key: spaces before it in its line */
-    unsigned indent;               /* spaces of the layer's cells */
+    struct uvk_place *cells; /* one for each key */
+    int *slots;              /* of each key: its left edge in steps */
+    unsigned *columns;       /* of each key: spaces before it in its line */
+    unsigned indent;         /* spaces of the layer's cells */
 };
 
 /* ---- columns ------------------------------------------------------------------------ */
@@ -47,7 +47,7 @@ static void find_slots(struct shape *shape)
 
 static unsigned cell_width(const struct shape *shape, unsigned key)
 {
-    const struct uvk_place place = shape->cells[key]->place;
+    const struct uvk_place place = shape->cells[key];
 
     return (unsigned)g_utf8_strlen(shape->source->text + place.at, place.length);
 }
@@ -126,7 +126,7 @@ static bool match_cells(struct shape *shape, const struct uvk_node *block)
                 memchr(text, '\n', cell->place.length) != NULL) {
                 return false;
             }
-            shape->cells[key++] = cell;
+            shape->cells[key++] = cell->place;
         }
         if (key < board->key_count && board->keys[key].line == line) {
             return false;
@@ -169,15 +169,15 @@ static void begin_line(struct shape *shape, uint32_t end, uint32_t at, unsigned 
     g_string_free(indent, TRUE);
 }
 
-static uint32_t end_of(const struct uvk_node *node)
+static uint32_t end_of(struct uvk_place place)
 {
-    return node->place.at + node->place.length;
+    return place.at + place.length;
 }
 
 /* The cells of a line from KEY on; the key that comes after them. */
 static unsigned place_cells(struct shape *shape, uint32_t end, unsigned key)
 {
-    uint32_t at = shape->cells[key]->place.at;
+    uint32_t at = shape->cells[key].at;
     unsigned line = shape->board->keys[key].line;
     unsigned used = 0;
 
@@ -186,7 +186,7 @@ static unsigned place_cells(struct shape *shape, uint32_t end, unsigned key)
         if (used > 0) {
             char *spaces = g_strnfill(shape->columns[key] - used, ' ');
             end = end_of(shape->cells[key - 1]);
-            uvk_edits_replace(shape->edits, end, shape->cells[key]->place.at - end, spaces);
+            uvk_edits_replace(shape->edits, end, shape->cells[key].at - end, spaces);
             g_free(spaces);
         }
         used = shape->columns[key] + cell_width(shape, key);
@@ -205,9 +205,9 @@ static void place_lines(struct shape *shape, const struct uvk_node *block)
         } else {
             key = place_cells(shape, end, key);
         }
-        end = end_of(at);
+        end = end_of(at->place);
     }
-    begin_line(shape, end, end_of(block) - 1, shape->indent - INDENT);
+    begin_line(shape, end, end_of(block->place) - 1, shape->indent - INDENT);
 }
 
 static void tidy_layer(struct shape *shape, const struct uvk_node *statement,
@@ -241,7 +241,7 @@ char *uvk_tidy(const struct uvk_program *program, size_t *size, unsigned *change
     struct shape shape = {board,
                           source,
                           uvk_edits_new(source),
-                          g_new0(const struct uvk_node *, board->key_count + 1),
+                          g_new0(struct uvk_place, board->key_count + 1),
                           g_new0(int, board->key_count + 1),
                           g_new0(unsigned, board->key_count + 1),
                           0};
