@@ -19,8 +19,8 @@ struct command {
     int (*run)(int argc, char **argv); /* argv[0] is the command's name */
 };
 
-extern const struct command command_bench, command_build, command_check, command_flash,
-    command_play, command_ready, command_sheet, command_tidy;
+extern const struct command command_bench, command_build, command_check, command_explain,
+    command_flash, command_play, command_ready, command_sheet, command_tidy;
 
 /* ---- main.c ---- */
 

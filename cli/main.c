@@ -7,8 +7,8 @@
 #include <string.h>
 
 static const struct command *const commands[] = {
-    &command_check, &command_tidy,  &command_play,  &command_ready,
-    &command_sheet, &command_build, &command_flash, &command_bench,
+    &command_check, &command_tidy,  &command_explain, &command_play,  &command_ready,
+    &command_sheet, &command_build, &command_flash,   &command_bench,
 };
 
 static void print_overview(FILE *out)
@@ -16,7 +16,7 @@ static void print_overview(FILE *out)
     fputs("uvrek - from a board file to a key press\n\nUsage: uvrek COMMAND FILE ...\n\n", out);
     for (size_t i = 0; i < G_N_ELEMENTS(commands); i++) {
         char *call = g_strdup_printf("%s %s", commands[i]->name, commands[i]->arguments);
-        fprintf(out, "  %-14s %s\n", call, commands[i]->summary);
+        fprintf(out, "  %-20s %s\n", call, commands[i]->summary);
         g_free(call);
     }
     fputs("\n`uvrek COMMAND --help` shows a command's options and an example.\n"

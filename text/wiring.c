@@ -98,9 +98,7 @@ static const char *wire_use(const struct uvk_board *board, unsigned half,
                                                             : NULL;
 }
 
-/* What PIN is used for on the controller of HALF; NULL: it is free. */
-static const char *pin_use(const struct uvk_board *board, unsigned half,
-                           const struct uvk_pin *pin)
+const char *uvk_pin_use(const struct uvk_board *board, unsigned half, const struct uvk_pin *pin)
 {
     for (unsigned i = 0; i < board->half_count; i++) {
         const char *use =
@@ -125,7 +123,7 @@ const struct uvk_pin *take_pin(struct reading *reading, unsigned half,
                                const struct uvk_node *node)
 {
     const struct uvk_pin *pin = find_pin(reading, node);
-    const char *use = pin != NULL ? pin_use(reading->board, half, pin) : NULL;
+    const char *use = pin != NULL ? uvk_pin_use(reading->board, half, pin) : NULL;
 
     if (use != NULL) {
         uvk_say(reading->messages, 32, node->place,

@@ -211,6 +211,10 @@ struct uvk_board {
 /* Halves with a link have a controller each; without one, one controller reads both. */
 bool uvk_one_controller(const struct uvk_board *board);
 
+/* What PIN is used for on the controller of HALF: "a row", a knob's name; NULL: it is free. */
+const char *uvk_pin_use(const struct uvk_board *board, unsigned half,
+                        const struct uvk_pin *pin);
+
 /* The four corners of a key as it lies on the board, clockwise from its upper left one. */
 struct uvk_point {
     double x, y;

@@ -81,8 +81,8 @@ static int set_up(void **state)
 
 static void help_is_there(void **state)
 {
-    static const char *const commands[] = {"check", "play",  "build", "flash",
-                                           "bench", "ready", "sheet", "tidy"};
+    static const char *const commands[] = {"check", "play",  "build", "flash",  "bench",
+                                           "ready", "sheet", "tidy",  "explain"};
 
     (void)state;
     expect("uvrek --help", 0, "check FILE", NULL);
@@ -98,7 +98,7 @@ static void help_is_there(void **state)
         g_free(command);
         if (strcmp(commands[i], "ready") != 0) {
             command = g_strdup_printf("uvrek %s", commands[i]);
-            expect(command, 2, NULL, "needs one FILE");
+            expect(command, 2, NULL, " needs one ");
             g_free(command);
         }
     }
@@ -350,6 +350,55 @@ static void cells_are_lined_up(void **state)
     g_free(path);
 }
 
+static void words_are_explained(void **state)
+{
+    static const struct {
+        const char *command, *told;
+    } asked[] = {
+        {"U021", "U021: no key or name\n"},
+        {"volume-up", "volume-up: a key, usage 0xE9 of the consumer page (0x0C)\n"},
+        {"shift", "shift: a modifier, bit 1 of a keyboard report\n"},
+        {"wheel-up",
+         "wheel-up: a key, usage 0x38 of the generic desktop page (0x01), forward\n"},
+        {"\xe2\x82\xac", "  de       right-alt+e\n"},
+        {"\xe2\x82\xac", "  us       no keys type it\n"},
+        {"debounce", "from 0ms to 100ms, usually 5ms\n"},
+        {"XTAL1", "XTAL1: a pin that the ATmega32U4 keeps for itself: the crystal is on it\n"},
+        {"GP4", "GP4: pin GP4 of the RP2040"},
+        {"rp2040", "no firmware for it yet\n"},
+        {"pad-m", "pad-minus\n"},
+        {"debounce " DEMO, "  here 5ms, set in boards/tidepad12.uvk:11:5\n"},
+        {"once-for " DEMO, "  here 2000ms, set in boards/subtitle-desk.uvk:"},
+        {"wheel-speed " DEMO, "  here 10, as nothing sets it\n"},
+        {"B1 " DEMO, "  here it is used: a row\n"},
+        {"D3 " DEMO, "  here it is free\n"},
+        {"r0c1 " DEMO, "between row pin B1 and column pin F5, 1 x 1 units at 1.00, 0.00\n"},
+        {"r0c1 " DEMO, "  times        8\n"},
+        {"jog " DEMO, "  its switch is r0c3\n"},
+        {"jog " DEMO, "  mark         volume-down  volume-up\n"},
+        {"times " DEMO, "  stands on r1c2 (space/times) of layer base\n"},
+        {"speaker " DEMO, "a dance of up to 2 taps, 180ms from tap to tap"},
+        {"head " DEMO, "  stands on r2c1 (head) of layer mark\n"},
+        {"calm " DEMO, "held after 220ms\n"},
+        {"space " DEMO, "  stands on r1c2 (space/times) of layer base\n"},
+        {"GP4 boards/translator.uvk", "  right it is used: a row\n"},
+        {"left.r3c0 boards/translator.uvk", "turned by 14 degrees\n"},
+        {"--list", "page-down\n"},
+        {"--list " DEMO, "desk-keys\n"},
+    };
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(asked); i++) {
+        char *command = g_strdup_printf("uvrek explain %s", asked[i].command);
+        expect(command, 0, asked[i].told, NULL);
+        g_free(command);
+    }
+    expect("uvrek explain volumeup", 1, NULL, "did you mean 'volume-up'?");
+    expect("uvrek explain a tests/broken/cells.uvk", 1, NULL, "U022");
+    expect("uvrek explain ''", 2, NULL, "no UTF-8 text");
+    expect("uvrek explain", 2, NULL, "needs one WORD");
+}
+
 static void sheets_are_drawn(void **state)
 {
     (void)state;
@@ -589,6 +638,7 @@ int main(void)
         cmocka_unit_test(tap_is_told_by_its_protocol),
         cmocka_unit_test(play_is_drawn),
         cmocka_unit_test(cells_are_lined_up),
+        cmocka_unit_test(words_are_explained),
         cmocka_unit_test(sheets_are_drawn),
         cmocka_unit_test(build_says_what_it_cannot),
         cmocka_unit_test(a_text_is_typed),
