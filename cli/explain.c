@@ -103,7 +103,8 @@ static int run(int argc, char **argv)
     }
     words = list ? 0 : 1;
     if (argc < 1 + words || argc > 2 + words) {
-        fputs("uvrek: explain needs one WORD, and perhaps one FILE; `uvrek explain --help` has an "
+        fputs("uvrek: explain needs one WORD, and perhaps one FILE; `uvrek explain --help` has "
+              "an "
               "example\n",
               stderr);
         return STATUS_NOT_DONE;
