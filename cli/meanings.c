@@ -25,6 +25,13 @@ static void print_place(struct uvk_place place)
 
 typedef bool (*cell_test)(const struct uvk_value *value, const void *data);
 
+/* Does TEST hold for the cell, or for a side of it? */
+static bool has(const struct uvk_value *value, cell_test test, const void *data)
+{
+    return test(value, data) || (value->kind == UVK_VALUE_HOLD &&
+                                 (test(value->tap, data) || test(value->held, data)));
+}
+
 /* The cells for which TEST holds, a layer a line. */
 static void print_cells(const struct asked *asked, cell_test test, const void *data)
 {
@@ -34,7 +41,7 @@ static void print_cells(const struct asked *asked, cell_test test, const void *d
         unsigned found = 0;
         for (unsigned cell = 0; cell < uvk_board_cells(asked->program->board); cell++) {
             const struct uvk_value *value = &keymap->layers[layer].cells[cell];
-            if (test(value, data)) {
+            if (has(value, test, data)) {
                 char *place = uvk_cell_place(asked->program->board, cell);
                 char *name = uvk_cell_name(asked->program, value);
                 printf("%s%s (%s)", found++ == 0 ? "  stands on " : ", ", place, name);
@@ -52,9 +59,6 @@ static bool gives_key(const struct uvk_value *value, const void *data)
 {
     const struct uvk_key_name *key = data;
 
-    if (value->kind == UVK_VALUE_HOLD) {
-        return gives_key(value->tap, data) || gives_key(value->held, data);
-    }
     if (value->kind == UVK_VALUE_MODS) {
         return key->usage == 0 && value->mods == key->mods;
     }
@@ -65,17 +69,11 @@ static bool gives_key(const struct uvk_value *value, const void *data)
 
 static bool opens_layer(const struct uvk_value *value, const void *data)
 {
-    if (value->kind == UVK_VALUE_HOLD) {
-        return opens_layer(value->tap, data) || opens_layer(value->held, data);
-    }
     return value->kind == UVK_VALUE_LAYER && value->layer == *(const unsigned *)data;
 }
 
 static bool runs_macro(const struct uvk_value *value, const void *data)
 {
-    if (value->kind == UVK_VALUE_HOLD) {
-        return runs_macro(value->tap, data) || runs_macro(value->held, data);
-    }
     return value->kind == UVK_VALUE_MACRO && value->macro == *(const unsigned *)data;
 }
 
