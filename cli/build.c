@@ -66,33 +66,28 @@ static void print_report(const struct uvk_program *program, const struct uvk_fir
 static void print_as_json(const struct uvk_program *program,
                           const struct uvk_firmware *firmware, double seconds)
 {
-    JsonBuilder *json = json_builder_new();
+    json_t *json = json_object();
+    json_t *parts = put_list(json, "parts");
 
-    json_builder_begin_object(json);
-    json_member(json, "keymap", program->keymap->name);
-    json_member(json, "chip", program->board->chip->name);
-    json_number(json, "flash", (gint64)firmware->size);
-    json_number(json, "flash-room", (gint64)firmware->flash_room);
-    json_number(json, "ram", (gint64)firmware->ram_used);
-    json_number(json, "stack", (gint64)firmware->stack);
-    json_number(json, "ram-room", (gint64)firmware->ram_room);
-    json_number(json, "compiled", firmware->compiled);
-    json_number(json, "milliseconds", (gint64)(seconds * 1000));
-    json_member(json, "hex", firmware->hex_path);
-    json_member(json, "bin", firmware->bin_path);
-    json_member(json, "elf", firmware->elf_path);
-    json_builder_set_member_name(json, "parts");
-    json_builder_begin_array(json);
+    put_text(json, "keymap", program->keymap->name);
+    put_text(json, "chip", program->board->chip->name);
+    put_number(json, "flash", (json_int_t)firmware->size);
+    put_number(json, "flash-room", (json_int_t)firmware->flash_room);
+    put_number(json, "ram", (json_int_t)firmware->ram_used);
+    put_number(json, "stack", (json_int_t)firmware->stack);
+    put_number(json, "ram-room", (json_int_t)firmware->ram_room);
+    put_number(json, "compiled", firmware->compiled);
+    put_number(json, "milliseconds", (json_int_t)(seconds * 1000));
+    put_text(json, "hex", firmware->hex_path);
+    put_text(json, "bin", firmware->bin_path);
+    put_text(json, "elf", firmware->elf_path);
     for (guint i = 0; i < firmware->parts->len; i++) {
         const struct uvk_part *part = &g_array_index(firmware->parts, struct uvk_part, i);
-        json_builder_begin_object(json);
-        json_member(json, "name", part->name);
-        json_number(json, "flash", part->flash);
-        json_number(json, "ram", part->ram);
-        json_builder_end_object(json);
+        json_t *object = add_object(parts);
+        put_text(object, "name", part->name);
+        put_number(object, "flash", part->flash);
+        put_number(object, "ram", part->ram);
     }
-    json_builder_end_array(json);
-    json_builder_end_object(json);
     print_json(json);
 }
 

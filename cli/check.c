@@ -47,23 +47,21 @@ static void print_summary(const struct uvk_program *program, uint16_t size)
 
 static void print_as_json(const struct uvk_program *program, uint16_t size)
 {
-    JsonBuilder *builder = json_builder_new();
+    json_t *json = json_object();
 
-    json_builder_begin_object(builder);
-    json_number(builder, "errors", program->messages.errors);
-    json_number(builder, "warnings", program->messages.warnings);
+    put_number(json, "errors", program->messages.errors);
+    put_number(json, "warnings", program->messages.warnings);
     if (program->messages.errors == 0 && program->board != NULL) {
-        json_member(builder, "board", program->board->name);
-        json_number(builder, "keys", program->board->key_count);
+        put_text(json, "board", program->board->name);
+        put_number(json, "keys", program->board->key_count);
     }
     if (program->messages.errors == 0 && program->keymap != NULL) {
-        json_member(builder, "keymap", program->keymap->name);
-        json_number(builder, "layers", program->keymap->layer_count);
-        json_number(builder, "image-bytes", size);
+        put_text(json, "keymap", program->keymap->name);
+        put_number(json, "layers", program->keymap->layer_count);
+        put_number(json, "image-bytes", size);
     }
-    messages_to_json(builder, &program->messages);
-    json_builder_end_object(builder);
-    print_json(builder);
+    messages_to_json(json, &program->messages);
+    print_json(json);
 }
 
 static int check(const char *path, bool as_json, bool delays)

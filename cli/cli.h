@@ -5,7 +5,7 @@
 #include "uvrek/problem.h"
 #include "uvrek/text.h"
 
-#include <json-glib/json-glib.h>
+#include <jansson.h>
 #include <stdbool.h>
 
 /* Exit statuses. */
@@ -54,14 +54,20 @@ int status_of(const struct uvk_messages *messages);
  * With NEED_KEYMAP a program without a keymap is not well. */
 struct uvk_program *load_program(const char *path, bool need_keymap, int *status);
 
-/* The messages as a JSON array. */
-void messages_to_json(JsonBuilder *builder, const struct uvk_messages *messages);
-void json_member(JsonBuilder *builder, const char *name, const char *text);
-void json_number(JsonBuilder *builder, const char *name, gint64 number);
-void json_flag(JsonBuilder *builder, const char *name, bool flag);
+/* The messages as the member `messages` of OBJECT. */
+void messages_to_json(json_t *object, const struct uvk_messages *messages);
+/* TEXT may be NULL: null. */
+void put_text(json_t *object, const char *name, const char *text);
+void put_number(json_t *object, const char *name, json_int_t number);
+void put_flag(json_t *object, const char *name, bool flag);
 
-/* Print the builder's object and free the builder. */
-void print_json(JsonBuilder *builder);
+/* An empty array as a member of OBJECT; an empty object as the last of LIST. Both belong to
+ * what they are part of. */
+json_t *put_list(json_t *object, const char *name);
+json_t *add_object(json_t *list);
+
+/* Print OBJECT and free it. */
+void print_json(json_t *object);
 
 /* Flush standard output. STATUS, or STATUS_NOT_DONE if it could not be written. */
 int finish(int status);

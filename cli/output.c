@@ -3,6 +3,7 @@
 
 #include <errno.h>
 #include <stdio.h>
+#include <stdlib.h>
 #include <string.h>
 #include <unistd.h>
 
@@ -90,77 +91,79 @@ struct uvk_program *load_program(const char *path, bool need_keymap, int *status
     return program;
 }
 
-void json_member(JsonBuilder *builder, const char *name, const char *text)
+void put_text(json_t *object, const char *name, const char *text)
 {
-    json_builder_set_member_name(builder, name);
-    if (text != NULL) {
-        json_builder_add_string_value(builder, text);
-    } else {
-        json_builder_add_null_value(builder);
-    }
+    char *valid = text != NULL ? g_utf8_make_valid(text, -1) : NULL; /* paths are bytes */
+
+    json_object_set_new(object, name, valid != NULL ? json_string(valid) : json_null());
+    g_free(valid);
 }
 
-void json_number(JsonBuilder *builder, const char *name, gint64 number)
+void put_number(json_t *object, const char *name, json_int_t number)
 {
-    json_builder_set_member_name(builder, name);
-    json_builder_add_int_value(builder, number);
+    json_object_set_new(object, name, json_integer(number));
 }
 
-void json_flag(JsonBuilder *builder, const char *name, bool flag)
+void put_flag(json_t *object, const char *name, bool flag)
 {
-    json_builder_set_member_name(builder, name);
-    json_builder_add_boolean_value(builder, flag);
+    json_object_set_new(object, name, json_boolean(flag));
 }
 
-static void message_to_json(JsonBuilder *builder, const struct uvk_message *message)
+json_t *put_list(json_t *object, const char *name)
+{
+    json_t *list = json_array();
+
+    json_object_set_new(object, name, list);
+    return list;
+}
+
+json_t *add_object(json_t *list)
+{
+    json_t *object = json_object();
+
+    json_array_append_new(list, object);
+    return object;
+}
+
+static void message_to_json(json_t *object, const struct uvk_message *message)
 {
     char code[16];
 
     g_snprintf(code, sizeof code, "U%03u", message->code);
-    json_builder_begin_object(builder);
-    json_member(builder, "code", code);
-    json_member(builder, "severity", uvk_severity_text(message->severity));
-    json_member(builder, "text", message->text);
-    json_member(builder, "fix", message->fix);
+    put_text(object, "code", code);
+    put_text(object, "severity", uvk_severity_text(message->severity));
+    put_text(object, "text", message->text);
+    put_text(object, "fix", message->fix);
     if (message->place.source != NULL) {
         struct uvk_place end = message->place;
         struct uvk_position start = uvk_place_position(message->place);
         struct uvk_position stop;
         end.at += end.length;
         stop = uvk_place_position(end);
-        json_member(builder, "file", message->place.source->path);
-        json_number(builder, "line", start.line);
-        json_number(builder, "column", start.column);
-        json_number(builder, "end-line", stop.line);
-        json_number(builder, "end-column", stop.column);
+        put_text(object, "file", message->place.source->path);
+        put_number(object, "line", start.line);
+        put_number(object, "column", start.column);
+        put_number(object, "end-line", stop.line);
+        put_number(object, "end-column", stop.column);
     }
-    json_builder_end_object(builder);
 }
 
-void messages_to_json(JsonBuilder *builder, const struct uvk_messages *messages)
+void messages_to_json(json_t *object, const struct uvk_messages *messages)
 {
-    json_builder_set_member_name(builder, "messages");
-    json_builder_begin_array(builder);
+    json_t *list = put_list(object, "messages");
+
     for (guint i = 0; i < messages->list->len; i++) {
-        message_to_json(builder, g_ptr_array_index(messages->list, i));
+        message_to_json(add_object(list), g_ptr_array_index(messages->list, i));
     }
-    json_builder_end_array(builder);
 }
 
-void print_json(JsonBuilder *builder)
+void print_json(json_t *object)
 {
-    JsonGenerator *generator = json_generator_new();
-    JsonNode *root = json_builder_get_root(builder);
-    char *text;
+    char *text = json_dumps(object, JSON_INDENT(2));
 
-    json_generator_set_pretty(generator, TRUE);
-    json_generator_set_root(generator, root);
-    text = json_generator_to_data(generator, NULL);
     puts(text);
-    g_free(text);
-    json_node_unref(root);
-    g_object_unref(generator);
-    g_object_unref(builder);
+    free(text);
+    json_decref(object);
 }
 
 int finish(int status)

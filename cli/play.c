@@ -147,7 +147,7 @@ static int play(const char *path, const struct options *options)
         .form = options->as_json  ? &played_as_json
                 : options->as_tap ? &played_as_tap
                                   : &played_for_people,
-        .json = options->as_json ? json_builder_new() : NULL,
+        .json = options->as_json ? json_object() : NULL,
         .why = options->why,
     };
     if (!prepare(&playing, &error) ||

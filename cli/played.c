@@ -63,82 +63,71 @@ static void people_end(const struct played *played)
 
 static void json_begin(const struct played *played)
 {
-    json_builder_begin_object(played->json);
-    json_member(played->json, "runs-on", played->chip != NULL ? played->chip : "native");
-    json_builder_set_member_name(played->json, "plays");
-    json_builder_begin_array(played->json);
+    put_text(played->json, "runs-on", played->chip != NULL ? played->chip : "native");
+    put_list(played->json, "plays");
 }
 
-static void moment_to_json(const struct played *played, const struct uvk_moment *moment,
-                           uint64_t start)
+static void moment_to_json(json_t *json, const struct played *played,
+                           const struct uvk_moment *moment, uint64_t start)
 {
     static const char *const kinds[] = {"touch", "decision", "notice"};
     static const char *const notices[] = {"press", "release", "text", "move"};
-    JsonBuilder *json = played->json;
     bool noticed = moment->kind == UVK_MOMENT_NOTICE;
     char *name =
         noticed ? uvk_notice_text(&moment->notice) : uvk_moment_source(played->program, moment);
 
-    json_builder_begin_object(json);
-    json_number(json, "microseconds", (gint64)(moment->time - start));
-    json_member(json, "what", noticed ? notices[moment->notice.kind] : kinds[moment->kind]);
+    put_number(json, "microseconds", (json_int_t)(moment->time - start));
+    put_text(json, "what", noticed ? notices[moment->notice.kind] : kinds[moment->kind]);
     if (noticed && moment->notice.kind == UVK_NOTICE_TEXT) {
-        json_member(json, "text", moment->notice.text);
+        put_text(json, "text", moment->notice.text);
     } else {
-        json_member(json, "key", name);
+        put_text(json, "key", name);
     }
     if (moment->kind == UVK_MOMENT_TOUCH) {
-        json_flag(json, "down", moment->down);
+        put_flag(json, "down", moment->down);
     } else if (moment->kind == UVK_MOMENT_DECISION) {
-        json_member(json, "why", moment->text);
+        put_text(json, "why", moment->text);
     } else if (moment->notice.kind == UVK_NOTICE_MOVE) {
-        json_number(json, "by", moment->notice.by);
+        put_number(json, "by", moment->notice.by);
     }
-    json_builder_end_object(json);
     g_free(name);
 }
 
-static void json_moments(const struct played *played, const struct uvk_outcome *outcome)
+static void moments_to_json(json_t *list, const struct played *played,
+                            const struct uvk_outcome *outcome)
 {
-    json_builder_set_member_name(played->json, "moments");
-    json_builder_begin_array(played->json);
     for (guint i = 0; i < outcome->moments->len; i++) {
         const struct uvk_moment *moment =
             &g_array_index(outcome->moments, struct uvk_moment, i);
         if (moment->time >= outcome->start) {
-            moment_to_json(played, moment, outcome->start);
+            moment_to_json(add_object(list), played, moment, outcome->start);
         }
     }
-    json_builder_end_array(played->json);
 }
 
 static void json_play(const struct played *played, const struct uvk_outcome *outcome)
 {
-    JsonBuilder *json = played->json;
+    json_t *json = add_object(json_object_get(played->json, "plays"));
 
-    json_builder_begin_object(json);
-    json_member(json, "play", outcome->play->name);
-    json_flag(json, "well", outcome->failed == NULL);
-    json_number(json, "microseconds", (gint64)outcome->time);
+    put_text(json, "play", outcome->play->name);
+    put_flag(json, "well", outcome->failed == NULL);
+    put_number(json, "microseconds", (json_int_t)outcome->time);
     if (outcome->failed != NULL) {
         struct uvk_position position = uvk_place_position(outcome->failed->place);
-        json_member(json, "file", outcome->failed->place.source->path);
-        json_number(json, "line", position.line);
-        json_number(json, "column", position.column);
-        json_member(json, "expected", outcome->expected);
-        json_member(json, "got", outcome->got);
+        put_text(json, "file", outcome->failed->place.source->path);
+        put_number(json, "line", position.line);
+        put_number(json, "column", position.column);
+        put_text(json, "expected", outcome->expected);
+        put_text(json, "got", outcome->got);
     }
     if (played->why) {
-        json_moments(played, outcome);
+        moments_to_json(put_list(json, "moments"), played, outcome);
     }
-    json_builder_end_object(json);
 }
 
 static void json_end(const struct played *played)
 {
-    json_builder_end_array(played->json);
-    json_number(played->json, "failed", played->failed);
-    json_builder_end_object(played->json);
+    put_number(played->json, "failed", played->failed);
     print_json(played->json);
 }
 

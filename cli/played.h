@@ -18,7 +18,7 @@ extern const struct played_form played_for_people, played_as_json, played_as_tap
 struct played {
     const struct uvk_program *program;
     const struct played_form *form;
-    JsonBuilder *json;      /* played_as_json: what has been told so far */
+    json_t *json;           /* played_as_json: what has been told so far */
     const char *chip;       /* NULL: natively */
     bool why;               /* tell all that happened, of every play */
     unsigned expected;      /* plays that will be told */

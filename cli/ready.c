@@ -39,25 +39,20 @@ static void print_needs(const GArray *needs, const char *command)
 
 static void print_as_json(const GArray *needs, const char *command)
 {
-    JsonBuilder *json = json_builder_new();
+    json_t *json = json_object();
+    json_t *list = put_list(json, "needs");
 
-    json_builder_begin_object(json);
-    json_flag(json, "ready", command == NULL);
-    json_member(json, "command", command);
-    json_builder_set_member_name(json, "needs");
-    json_builder_begin_array(json);
+    put_flag(json, "ready", command == NULL);
+    put_text(json, "command", command);
     for (guint i = 0; i < needs->len; i++) {
         const struct uvk_need *need = &g_array_index(needs, struct uvk_need, i);
-        json_builder_begin_object(json);
-        json_member(json, "name", need->name);
-        json_flag(json, "there", need->there);
-        json_member(json, "version", need->version);
-        json_member(json, "package", need->package);
-        json_member(json, "what", need->what);
-        json_builder_end_object(json);
+        json_t *object = add_object(list);
+        put_text(object, "name", need->name);
+        put_flag(object, "there", need->there);
+        put_text(object, "version", need->version);
+        put_text(object, "package", need->package);
+        put_text(object, "what", need->what);
     }
-    json_builder_end_array(json);
-    json_builder_end_object(json);
     print_json(json);
 }
 

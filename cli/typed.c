@@ -152,38 +152,35 @@ static void print_typing(const struct uvk_program *program, const char *text,
     g_array_free(all.list, TRUE);
 }
 
-static void typing_to_json(JsonBuilder *json, const struct uvk_program *program,
-                           const char *text, const struct uvk_typing *typing)
+static void typing_to_json(json_t *json, const struct uvk_program *program, const char *text,
+                           const struct uvk_typing *typing)
 {
-    json_builder_begin_object(json);
-    json_member(json, "asked", text);
-    json_member(json, "got", typing->got);
-    json_flag(json, "well", strcmp(text, typing->got) == 0);
-    json_number(json, "microseconds", (gint64)typing->time);
-    json_builder_set_member_name(json, "keys");
-    json_builder_begin_array(json);
+    json_t *list;
+
+    put_text(json, "asked", text);
+    put_text(json, "got", typing->got);
+    put_flag(json, "well", strcmp(text, typing->got) == 0);
+    put_number(json, "microseconds", (json_int_t)typing->time);
+    list = put_list(json, "keys");
     for (guint i = 0; i < typing->keys->len; i++) {
         const struct uvk_typed_key *typed =
             &g_array_index(typing->keys, struct uvk_typed_key, i);
         char character[8] = "";
         char *name = uvk_source_text(program, typed->key);
         g_unichar_to_utf8(typed->character, character);
-        json_builder_begin_object(json);
-        json_member(json, "character", character);
-        json_member(json, "key", name);
+        json_t *object = add_object(list);
+        put_text(object, "character", character);
+        put_text(object, "key", name);
         if (typed->reported != 0) {
-            json_number(json, "delay", (gint64)(typed->reported - typed->touched));
+            put_number(object, "delay", (json_int_t)(typed->reported - typed->touched));
         }
-        json_builder_end_object(json);
         g_free(name);
     }
-    json_builder_end_array(json);
-    json_builder_end_object(json);
     print_json(json);
 }
 
 bool type_text(const struct uvk_program *program, struct uvk_rig *rig, const char *text,
-               uint32_t seed, JsonBuilder *json, unsigned *wrong, GError **error)
+               uint32_t seed, json_t *json, unsigned *wrong, GError **error)
 {
     struct uvk_typing typing;
     bool well = g_utf8_validate(text, -1, NULL);

@@ -9,6 +9,6 @@
 /* Type TEXT on RIG and tell what came out, to JSON (taken) or, if that is NULL, for people.
  * *WRONG: 1 if it is not the text. False: it could not be done. */
 bool type_text(const struct uvk_program *program, struct uvk_rig *rig, const char *text,
-               uint32_t seed, JsonBuilder *json, unsigned *wrong, GError **error);
+               uint32_t seed, json_t *json, unsigned *wrong, GError **error);
 
 #endif
