@@ -20,7 +20,8 @@ struct command {
 };
 
 extern const struct command command_bench, command_build, command_check, command_explain,
-    command_flash, command_play, command_ready, command_sheet, command_tidy;
+    command_export, command_flash, command_import, command_play, command_ready, command_sheet,
+    command_tidy;
 
 /* ---- main.c ---- */
 
@@ -30,6 +31,11 @@ bool parse_options(const struct command *command, const GOptionEntry *entries, i
 
 /* The one FILE that is left after the options; NULL and a message if there is not one. */
 const char *only_file(const struct command *command, int argc, char **argv);
+
+/* ---- export.c ---- */
+
+/* TEXT into the file OUTPUT, or to standard output if that is NULL. The exit status. */
+int write_or_print(const char *text, const char *output);
 
 /* ---- delays.c ---- */
 

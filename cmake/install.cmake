@@ -5,6 +5,7 @@ install(TARGETS uvrek-command RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
 install(TARGETS uvrek uvrek-engine EXPORT uvrek-targets
         ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR})
 install(DIRECTORY include/uvrek DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
+install(FILES docs/exchange.schema.json DESTINATION ${CMAKE_INSTALL_DATADIR}/uvrek)
 install(FILES docs/uvrek.1 DESTINATION ${CMAKE_INSTALL_MANDIR}/man1)
 
 set(data ${CMAKE_INSTALL_DATADIR}/uvrek)
@@ -15,6 +16,10 @@ install(FILES image/check.c image/crc32.c image/reader.c image/layout.h DESTINAT
 
 if(SERIAL_FOUND)
   set(SERIAL_LIB -lserialport)
+endif()
+if(PANGOCAIRO_FOUND)
+  list(TRANSFORM PANGOCAIRO_LIBRARIES PREPEND -l OUTPUT_VARIABLE PICTURE_LIBS)
+  list(JOIN PICTURE_LIBS " " PICTURE_LIBS)
 endif()
 foreach(name uvrek uvrek-engine)
   configure_file(cmake/${name}.pc.in ${name}.pc @ONLY)

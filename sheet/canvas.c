@@ -6,6 +6,7 @@
 #include "uvrek/problem.h"
 
 #include <cairo-pdf.h>
+#include <math.h>
 #include <pango/pangocairo.h>
 #include <string.h>
 
@@ -343,7 +344,8 @@ static bool write_by_cairo(const struct canvas *canvas, double width, double hei
     cairo_surface_t *surface =
         pdf ? cairo_pdf_surface_create_for_stream(append_bytes, bytes, width * POINTS,
                                                   height * POINTS)
-            : cairo_image_surface_create(CAIRO_FORMAT_RGB24, (int)width, (int)height);
+            : cairo_image_surface_create(CAIRO_FORMAT_RGB24, (int)lround(width),
+                                         (int)lround(height));
     struct brush brush = {cairo_create(surface), dark ? dark_tones : light_tones};
     cairo_status_t status;
     bool well;
@@ -478,8 +480,8 @@ static bool write_svg(const struct canvas *canvas, double width, double height, 
                     "<line x1=\"0\" y1=\"0\" x2=\"0\" y2=\"6\" stroke=\"%s\" "
                     "stroke-width=\"2\"/></pattern></defs>\n"
                     "<rect width=\"100%%\" height=\"100%%\" fill=\"%s\"/>\n",
-                    (int)width, (int)height, (int)width, (int)height, FONT,
-                    tones[TONE_INK].name, tones[TONE_PAPER].name);
+                    (int)lround(width), (int)lround(height), (int)lround(width),
+                    (int)lround(height), FONT, tones[TONE_INK].name, tones[TONE_PAPER].name);
     for (guint i = 0; i < canvas->shapes->len; i++) {
         svg_shape(out, &g_array_index(canvas->shapes, struct shape, i), tones);
     }

@@ -147,6 +147,10 @@ int want_option(struct reading *reading, const struct uvk_choice *choice,
 /* The keymap's `choice NAME OPTION`, if there is one. */
 static void take_chosen(struct reading *reading, struct uvk_choice *choice)
 {
+    if (reading->options != NULL) {
+        choice->chosen = reading->options[choice - reading->board->choices];
+        return;
+    }
     for (guint i = 0; i < reading->chosen->len; i++) {
         const struct uvk_node *statement = g_ptr_array_index(reading->chosen, i);
         const struct uvk_node *name = item(statement, 1);
@@ -212,7 +216,7 @@ static void read_choice(struct reading *reading, const struct uvk_node *statemen
 /* Choices that the keymap makes and the board does not offer. */
 static void check_chosen(struct reading *reading)
 {
-    for (guint i = 0; i < reading->chosen->len; i++) {
+    for (guint i = 0; reading->options == NULL && i < reading->chosen->len; i++) {
         const struct uvk_node *statement = g_ptr_array_index(reading->chosen, i);
         const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a choice");
         if (name != NULL && choice_named(reading->board, name->text) == NULL) {

@@ -94,7 +94,9 @@ struct uvk_value character_value(struct reading *reading, const struct uvk_node 
         return stroke_value(stroke);
     }
     reading->act_end = &acts;
-    if (add_character(reading, character)) {
+    if (add_character(reading, character) && reading->defining) {
+        value.kind = UVK_VALUE_NOTHING; /* a macro is made where it is used */
+    } else if (acts != NULL) {
         value.kind = UVK_VALUE_MACRO;
         value.macro = macro_for(reading, node);
         reading->keymap->macros[value.macro].pressed = acts;

@@ -18,6 +18,7 @@ static void read_host(struct reading *reading, const struct uvk_node *statement)
     name = want(reading, statement, 2, UVK_NODE_NAME, "a layout");
     layout = want_word(reading, name, 43, uvk_layout_names, "layout");
     if (layout >= 0) {
+        reading->keymap->layout_name = uvk_layout_names[layout];
         reading->keymap->layout = uvk_layout_load(uvk_layout_names[layout]);
         want_end(reading, statement, 3);
     }
@@ -135,16 +136,16 @@ static void read_let(struct reading *reading, const struct uvk_node *statement)
     if (own == NULL || own->place.at != name->place.at || own->parameters != NULL) {
         return; /* with parameters, it is read where it is used */
     }
+    reading->defining = true;
     if (meaning != NULL && meaning->next == NULL) {
         struct uvk_node use = {.kind = UVK_NODE_NAME, .place = name->place, .text = own->name};
-        reading->defining = true;
         cell_value(reading, &use);
-        reading->defining = false;
-        return;
+    } else {
+        for (; meaning != NULL; meaning = meaning->next) {
+            cell_value(reading, meaning);
+        }
     }
-    for (; meaning != NULL; meaning = meaning->next) {
-        cell_value(reading, meaning);
-    }
+    reading->defining = false;
 }
 
 /* ---- layers ----------------------------------------------------------------------- */
@@ -430,7 +431,8 @@ void read_keymap(struct reading *reading, const struct uvk_node *statement)
     want_end(reading, statement, 2);
     /* Without a host statement the keys are read by Linux with the US layout. */
     if (!has_statement(block, "host")) {
-        keymap->layout = uvk_layout_load(uvk_layout_names[0]);
+        keymap->layout_name = uvk_layout_names[0];
+        keymap->layout = uvk_layout_load(keymap->layout_name);
     }
     read_statements(reading, block);
 }

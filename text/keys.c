@@ -4,8 +4,6 @@
 #include <math.h>
 #include <string.h>
 
-#define GAP_BETWEEN 3.0 /* key units between two halves, if nothing is said */
-
 static bool parse_number(const char **text, char letter, unsigned *out)
 {
     char *end;
@@ -336,13 +334,32 @@ static bool half_has_keys(const struct reading *reading, unsigned half)
     return false;
 }
 
+/* gap G: how far the second half is from the first. Turned keys may reach into each other's
+ * columns. The index of the item behind it; 0: it has a mistake. */
+static unsigned read_gap(struct reading *reading, const struct uvk_node *statement,
+                         unsigned index)
+{
+    static const char *const gap[] = {"gap", NULL};
+    const struct uvk_node *word = item(statement, index);
+
+    if (word == NULL || word->kind == UVK_NODE_BLOCK) {
+        return index;
+    }
+    if (want_word(reading, word, 12, gap, "word here") < 0 ||
+        !want_number(reading, want(reading, statement, index + 1, UVK_NODE_NUMBER, "key units"),
+                     -20, 50, "a gap", &reading->gap)) {
+        return 0;
+    }
+    return index + 2;
+}
+
 /* keys RIGHT mirror LEFT gap 3 */
 static void mirror_keys(struct reading *reading, const struct uvk_node *statement,
                         unsigned half)
 {
     const struct uvk_node *of = want(reading, statement, 3, UVK_NODE_NAME, "the other half");
-    const struct uvk_node *word = item(statement, 4);
     int from = of != NULL ? want_half(reading, of) : -1;
+    unsigned next;
 
     if (from < 0) {
         return;
@@ -352,15 +369,9 @@ static void mirror_keys(struct reading *reading, const struct uvk_node *statemen
         return;
     }
     reading->mirrored = true;
-    reading->gap = GAP_BETWEEN;
-    if (word != NULL) {
-        static const char *const gap[] = {"gap", NULL};
-        if (want_word(reading, word, 12, gap, "word here") < 0 ||
-            !want_number(reading, want(reading, statement, 5, UVK_NODE_NUMBER, "key units"), 0,
-                         50, "a gap", &reading->gap)) {
-            return;
-        }
-        want_end(reading, statement, 6);
+    next = read_gap(reading, statement, 4);
+    if (next > 0) {
+        want_end(reading, statement, next);
     }
 }
 
@@ -384,6 +395,12 @@ void read_keys(struct reading *reading, const struct uvk_node *statement)
         strcmp(second->text, "mirror") == 0) {
         mirror_keys(reading, statement, which.first);
         return;
+    }
+    if (which.first == 1) { /* it is the second one that is put beside the first */
+        which.next = read_gap(reading, statement, which.next);
+        if (which.next == 0) {
+            return;
+        }
     }
     want_end(reading, statement, which.next);
     block = want_block(reading, statement);

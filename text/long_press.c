@@ -14,21 +14,13 @@
 /* Usages of page 0x07 (HID Usage Tables 1.3, section 10), whatever a layout makes of them. */
 static const struct {
     const char *word;
+    enum uvk_long_press_kind kind;
     uint16_t first, last;
 } classes[] = {
-    {"letters", 0x04, 0x1D},
-    {"digits", 0x1E, 0x27},
-    {"symbols", 0x2D, 0x38},
-    {"symbols", 0x64, 0x64},
-};
-
-struct long_press {
-    struct uvk_place place;
-    bool on[G_N_ELEMENTS(classes)];
-    double after;
-    struct uvk_value except[EXCEPT_MAX];
-    struct uvk_place except_places[EXCEPT_MAX];
-    unsigned except_count;
+    {"letters", UVK_LONG_LETTERS, 0x04, 0x1D},
+    {"digits", UVK_LONG_DIGITS, 0x1E, 0x27},
+    {"symbols", UVK_LONG_SYMBOLS, 0x2D, 0x38},
+    {"symbols", UVK_LONG_SYMBOLS, 0x64, 0x64},
 };
 
 static void read_after(struct reading *reading, const struct uvk_node *statement)
@@ -36,19 +28,20 @@ static void read_after(struct reading *reading, const struct uvk_node *statement
     const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
 
     if (want_time(reading, node, 1000, UVK_FEEL_TIME_MAX * 1000.0,
-                  &reading->long_press->after)) {
+                  &reading->keymap->long_press.after)) {
         want_end(reading, statement, 2);
     }
 }
 
 /* Is VALUE one of the keys that the words of the block stand for? */
-static bool is_of_its_kinds(const struct long_press *press, const struct uvk_value *value)
+static bool is_of_its_kinds(const struct uvk_long_press_text *press,
+                            const struct uvk_value *value)
 {
     if (value->kind != UVK_VALUE_USAGE || value->page != 0x07 || value->mods != 0) {
         return false;
     }
     for (size_t i = 0; i < G_N_ELEMENTS(classes); i++) {
-        if (press->on[i] && value->usage >= classes[i].first &&
+        if ((press->kinds & classes[i].kind) != 0 && value->usage >= classes[i].first &&
             value->usage <= classes[i].last) {
             return true;
         }
@@ -56,10 +49,24 @@ static bool is_of_its_kinds(const struct long_press *press, const struct uvk_val
     return false;
 }
 
+/* An exception from nothing is a slip: of the finger, or of which kinds are on. (All kinds
+ * are read before the exceptions.) */
+static void check_exception(struct reading *reading, const struct uvk_value *value,
+                            struct uvk_place place)
+{
+    if (value->kind != UVK_VALUE_BROKEN &&
+        !is_of_its_kinds(&reading->keymap->long_press, value)) {
+        uvk_say(reading->messages, 22, place, NULL,
+                "this is none of the keys that are pressed long here");
+    }
+}
+
 static void read_except(struct reading *reading, const struct uvk_node *statement)
 {
-    struct long_press *press = reading->long_press;
+    struct uvk_long_press_text *press = &reading->keymap->long_press;
+    struct uvk_value *except = uvk_arena_take(reading->arena, EXCEPT_MAX * sizeof *except);
 
+    press->except = except;
     for (const struct uvk_node *node = item(statement, 1);
          node != NULL && node->kind != UVK_NODE_BLOCK; node = node->next) {
         if (press->except_count == EXCEPT_MAX) {
@@ -67,8 +74,8 @@ static void read_except(struct reading *reading, const struct uvk_node *statemen
                     EXCEPT_MAX);
             return;
         }
-        press->except_places[press->except_count] = node->place;
-        press->except[press->except_count++] = cell_value(reading, node);
+        except[press->except_count] = cell_value(reading, node);
+        check_exception(reading, &except[press->except_count++], node->place);
     }
     if (press->except_count == 0) {
         want(reading, statement, 1, UVK_NODE_NAME, "a key");
@@ -84,7 +91,9 @@ static void read_classes(struct reading *reading, const struct uvk_node *stateme
             return;
         }
         for (size_t i = 0; i < G_N_ELEMENTS(classes); i++) {
-            reading->long_press->on[i] |= strcmp(classes[i].word, node->text) == 0;
+            if (strcmp(classes[i].word, node->text) == 0) {
+                reading->keymap->long_press.kinds |= classes[i].kind;
+            }
         }
     }
 }
@@ -95,18 +104,6 @@ static const struct rule long_press_rules[] = {
     {"except", read_except, false},
 };
 
-/* An exception from nothing is a slip: of the finger, or of which kinds are on. */
-static void check_exceptions(struct reading *reading, const struct long_press *press)
-{
-    for (unsigned i = 0; i < press->except_count; i++) {
-        if (press->except[i].kind != UVK_VALUE_BROKEN &&
-            !is_of_its_kinds(press, &press->except[i])) {
-            uvk_say(reading->messages, 22, press->except_places[i], NULL,
-                    "this is none of the keys that are pressed long here");
-        }
-    }
-}
-
 void read_long_press(struct reading *reading, const struct uvk_node *statement)
 {
     const struct uvk_node *block = want_block(reading, statement);
@@ -115,14 +112,12 @@ void read_long_press(struct reading *reading, const struct uvk_node *statement)
         return;
     }
     want_end(reading, statement, 1);
-    reading->long_press = uvk_arena_take(reading->arena, sizeof *reading->long_press);
-    reading->long_press->place = statement->child->place;
-    reading->long_press->after = AFTER;
+    reading->keymap->long_press.place = statement->child->place;
+    reading->keymap->long_press.after = AFTER;
     read_block(reading, block, long_press_rules, G_N_ELEMENTS(long_press_rules), "long-press");
-    check_exceptions(reading, reading->long_press);
 }
 
-static bool is_meant(const struct long_press *press, const struct uvk_value *value)
+static bool is_meant(const struct uvk_long_press_text *press, const struct uvk_value *value)
 {
     for (unsigned i = 0; i < press->except_count; i++) {
         if (uvk_value_equal(&press->except[i], value)) {
@@ -145,11 +140,11 @@ static void make_tap_hold(struct reading *reading, struct uvk_value *cell, unsig
 
 void apply_long_press(struct reading *reading)
 {
-    const struct long_press *press = reading->long_press;
     struct uvk_keymap *keymap = reading->keymap;
+    const struct uvk_long_press_text *press = &keymap->long_press;
     struct uvk_feel_text *feel;
 
-    if (press == NULL || reading->board == NULL) {
+    if (press->place.source == NULL || reading->board == NULL) {
         return;
     }
     feel = add_feel(reading, "long-press");

@@ -25,6 +25,22 @@ void add_tap(struct reading *reading, const struct uvk_value *value)
     add_act(reading, UVK_MACRO_RELEASE, value, 0);
 }
 
+/* Note what is written, beside the acts that follow from it. */
+static void add_line(struct reading *reading, enum uvk_macro_word word, const char *text,
+                     const struct uvk_value *value, double time)
+{
+    struct uvk_macro_line *line = uvk_arena_take(reading->arena, sizeof *line);
+
+    line->word = word;
+    line->text = text;
+    line->time = time;
+    if (value != NULL) {
+        line->value = *value;
+    }
+    *reading->line_end = line;
+    reading->line_end = &line->next;
+}
+
 /* One word of eight characters or more, of three kinds at least, that is no address. */
 static bool looks_secret(const char *text)
 {
@@ -56,6 +72,7 @@ static void read_type(struct reading *reading, const struct uvk_node *statement)
         return;
     }
     wrong = g_string_new(NULL);
+    add_line(reading, UVK_LINE_TYPE, text->text, NULL, 0);
     want_end(reading, statement, 2);
     if (looks_secret(text->text)) {
         uvk_say(reading->messages, 59, text->place, "let a password manager type it",
@@ -106,8 +123,10 @@ static void read_tap(struct reading *reading, const struct uvk_node *statement)
 
     if (node != NULL && node->kind == UVK_NODE_CHARACTER && reading->keymap->layout != NULL &&
         add_character(reading, g_utf8_get_char(node->text))) {
+        add_line(reading, UVK_LINE_TAP, node->text, NULL, 0);
         want_end(reading, statement, 2);
     } else if (want_usage(reading, statement, &value)) {
+        add_line(reading, UVK_LINE_TAP, NULL, &value, 0);
         add_tap(reading, &value);
     }
 }
@@ -117,6 +136,7 @@ static void read_press(struct reading *reading, const struct uvk_node *statement
     struct uvk_value value;
 
     if (want_usage(reading, statement, &value)) {
+        add_line(reading, UVK_LINE_PRESS, NULL, &value, 0);
         add_act(reading, UVK_MACRO_PRESS, &value, 0);
     }
 }
@@ -126,6 +146,7 @@ static void read_release(struct reading *reading, const struct uvk_node *stateme
     struct uvk_value value;
 
     if (want_usage(reading, statement, &value)) {
+        add_line(reading, UVK_LINE_RELEASE, NULL, &value, 0);
         add_act(reading, UVK_MACRO_RELEASE, &value, 0);
     }
 }
@@ -136,6 +157,7 @@ static void read_wait(struct reading *reading, const struct uvk_node *statement)
 
     if (want_time(reading, want(reading, statement, 1, UVK_NODE_TIME, "a time"), 0,
                   UVK_FEEL_TIME_MAX * 1000.0, &time)) {
+        add_line(reading, UVK_LINE_WAIT, NULL, NULL, time);
         add_act(reading, UVK_MACRO_WAIT, NULL, time);
         want_end(reading, statement, 2);
     }
@@ -150,6 +172,7 @@ static void read_click(struct reading *reading, const struct uvk_node *statement
 
     if (button >= 0) {
         value.usage = (uint16_t)(button + 1);
+        add_line(reading, UVK_LINE_CLICK, NULL, &value, 0);
         add_tap(reading, &value);
         want_end(reading, statement, 2);
     }
@@ -196,11 +219,16 @@ static void read_acts(struct reading *reading, const struct uvk_node *block,
                       struct uvk_macro_text *macro, bool inner)
 {
     struct uvk_macro_act **outer = inner ? &macro->released : &macro->pressed;
+    struct uvk_macro_line **lines = inner ? &macro->release_lines : &macro->lines;
 
     while (*outer != NULL) {
         outer = &(*outer)->next;
     }
+    while (*lines != NULL) {
+        lines = &(*lines)->next;
+    }
     reading->act_end = outer;
+    reading->line_end = lines;
     for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
         if (at->kind == UVK_NODE_BROKEN) {
             continue;

@@ -95,7 +95,7 @@ static void move_second(struct reading *reading)
 {
     struct extent first = extent_of(reading, 0);
     struct extent second = extent_of(reading, 1);
-    double by = first.right + 3 - second.left;
+    double by = first.right + reading->gap - second.left;
 
     for (guint i = 0; i < reading->places->len; i++) {
         if (key_at(reading, i)->half == 1) {

@@ -5,6 +5,8 @@
 #include <stdio.h>
 #include <string.h>
 
+#define GAP_BETWEEN 3.0 /* key units between two halves, if nothing is said */
+
 static void free_source(gpointer data)
 {
     struct uvk_source *source = data;
@@ -158,6 +160,13 @@ static const struct rule file_rules[] = {
     {"play", read_play, true},
 };
 
+static const struct rule only_board_rules[] = {
+    {"use", ignore, true},
+    {"board", read_board, true},
+    {"keymap", ignore, true},
+    {"play", ignore, true},
+};
+
 /* What the keymap chooses decides which keys the board has, and boards are read first. */
 static void collect_chosen(struct reading *reading, const struct uvk_node *all)
 {
@@ -192,6 +201,10 @@ static void read_blocks(struct reading *reading)
             end = &(*end)->next;
         }
     }
+    if (reading->options != NULL) {
+        read_block(reading, &all, only_board_rules, G_N_ELEMENTS(only_board_rules), "a file");
+        return;
+    }
     collect_chosen(reading, &all);
     read_block(reading, &all, file_rules, G_N_ELEMENTS(file_rules), "a file");
     tell_doubts(reading);
@@ -207,6 +220,7 @@ static struct reading begin(struct uvk_program *program)
                               .messages = &program->messages,
                               .arena = program->arena,
                               .own = program->names,
+                              .gap = GAP_BETWEEN,
                               .places = g_array_new(FALSE, TRUE, sizeof(struct uvk_key_place)),
                               .chosen = g_ptr_array_new(),
                               .blocks = g_ptr_array_new(),
@@ -221,8 +235,9 @@ static void end(struct reading *reading)
     g_ptr_array_free(reading->blocks, TRUE);
 }
 
-/* Takes BYTES. */
-static struct uvk_program *read_program(const char *path, char *bytes, size_t size)
+/* Takes BYTES. OPTIONS: the board alone, with these. */
+static struct uvk_program *read_program(const char *path, char *bytes, size_t size,
+                                        const unsigned *options)
 {
     struct uvk_program *program = g_new0(struct uvk_program, 1);
     struct reading reading;
@@ -234,6 +249,7 @@ static struct uvk_program *read_program(const char *path, char *bytes, size_t si
     program->names = g_array_new(FALSE, TRUE, sizeof(struct own_name));
     program->sources = g_ptr_array_new_with_free_func(free_source);
     reading = begin(program);
+    reading.options = options;
     if (bytes == NULL) {
         struct uvk_place nowhere = {NULL, 0, 0};
         uvk_say(&program->messages, 1, nowhere, NULL, "cannot read %s: %s", path,
@@ -253,7 +269,7 @@ struct uvk_program *uvk_program_load(const char *path)
     size_t size = 0;
     char *bytes = read_file(path, &size);
 
-    return read_program(path, bytes, size);
+    return read_program(path, bytes, size, NULL);
 }
 
 struct uvk_program *uvk_program_read(const char *path, const char *text, size_t size)
@@ -263,7 +279,16 @@ struct uvk_program *uvk_program_read(const char *path, const char *text, size_t 
 
     memcpy(bytes, text, taken);
     bytes[taken] = '\0';
-    return read_program(path, bytes, taken);
+    return read_program(path, bytes, taken, NULL);
+}
+
+struct uvk_program *uvk_program_choosing(const struct uvk_program *program,
+                                         const unsigned *options)
+{
+    const struct uvk_source *source = g_ptr_array_index(program->sources, 0);
+
+    return read_program(source->path, g_memdup2(source->text, source->size + 1), source->size,
+                        options);
 }
 
 void uvk_program_free(struct uvk_program *program)

@@ -33,12 +33,13 @@ struct reading {
     unsigned feel;                  /* the feel that is being read */
     bool defining;                  /* a let is read only for its own sake */
     struct uvk_macro_act **act_end; /* where the macro that is being read goes on */
+    struct uvk_macro_line **line_end;
     struct uvk_combo_text *combo;   /* the combo that is being read */
     struct uvk_dance_text *dance;   /* the dance that is being read */
-    struct long_press *long_press;  /* NULL: there is none */
     const struct binding *bindings; /* of the let that is being worked out */
     unsigned half;                  /* the half that is being read */
     GArray *places;                 /* of struct uvk_key_place, as they are read */
+    const unsigned *options;        /* the board's choices are these; NULL: as usual */
     bool mirrored;                  /* the second half is a mirror of the first */
     double gap;                     /* between halves */
     GPtrArray *chosen;              /* of struct uvk_node *: the keymap's choices */

@@ -23,6 +23,16 @@ const struct uvk_setting_name uvk_setting_names[UVK_SETTINGS] = {
                              "notches a second", 0, UVK_WHEEL_SPEED_MAX, 10},
 };
 
+const struct uvk_setting_name *uvk_setting_named(const char *name)
+{
+    for (unsigned i = 0; i < UVK_SETTINGS; i++) {
+        if (strcmp(uvk_setting_names[i].name, name) == 0) {
+            return &uvk_setting_names[i];
+        }
+    }
+    return NULL;
+}
+
 /* The settings that `set` can name; the leader's time is written in its own block. */
 static bool can_be_set(unsigned index)
 {

@@ -57,10 +57,29 @@ struct uvk_macro_act {
     struct uvk_macro_act *next;
 };
 
+enum uvk_macro_word {
+    UVK_LINE_TYPE,    /* text */
+    UVK_LINE_TAP,     /* value; or text: a character of several strokes */
+    UVK_LINE_PRESS,   /* value */
+    UVK_LINE_RELEASE, /* value */
+    UVK_LINE_WAIT,    /* time */
+    UVK_LINE_CLICK    /* value: a button */
+};
+
+/* A statement of a macro, as it is written. */
+struct uvk_macro_line {
+    enum uvk_macro_word word;
+    const char *text;
+    struct uvk_value value;
+    double time; /* microseconds */
+    struct uvk_macro_line *next;
+};
+
 struct uvk_macro_text {
     struct uvk_place place;
     const char *name;
-    struct uvk_macro_act *pressed, *released; /* when the key goes down, and comes up */
+    struct uvk_macro_act *pressed, *released;     /* when the key goes down, and comes up */
+    struct uvk_macro_line *lines, *release_lines; /* the same as it is written */
     bool character; /* not in the text: it types the character that is its name */
 };
 
@@ -275,6 +294,18 @@ struct uvk_sequence_text {
     struct uvk_sequence_text *next;
 };
 
+enum uvk_long_press_kind { UVK_LONG_LETTERS = 1, UVK_LONG_DIGITS = 2, UVK_LONG_SYMBOLS = 4 };
+
+/* Keys that give their shifted selves when they are held long: tap-holds among the cells,
+ * with the feel that decides by UVK_LONG_PRESS. */
+struct uvk_long_press_text {
+    struct uvk_place place;         /* source NULL: there is none */
+    unsigned kinds;                 /* bits of enum uvk_long_press_kind */
+    double after;                   /* microseconds */
+    const struct uvk_value *except; /* except_count of them */
+    unsigned except_count;
+};
+
 struct uvk_layer_text {
     struct uvk_place place;
     const char *name;
@@ -288,6 +319,7 @@ struct uvk_keymap {
     const char *name;
     enum uvk_system system;
     struct uvk_layout *layout;
+    const char *layout_name;
     bool by_number; /* other characters by the system's input method: `set unicode on` */
     struct uvk_setting_text settings[UVK_SETTINGS]; /* in force: its own, or the board's */
     struct uvk_feel_text *feels;
@@ -298,6 +330,7 @@ struct uvk_keymap {
     struct uvk_dance_text *dances;
     unsigned dance_count;
     struct uvk_sequence_text *sequences; /* in the order of the text */
+    struct uvk_long_press_text long_press;
     struct uvk_layer_text *layers;
     unsigned layer_count;
 };
@@ -353,6 +386,11 @@ struct uvk_program *uvk_program_load(const char *path);
 /* The same from memory; PATH names it in messages, and `use` is relative to it. */
 struct uvk_program *uvk_program_read(const char *path, const char *text, size_t size);
 
+/* The board of PROGRAM alone, which has no errors, as it is with option OPTIONS[i] of its
+ * choice i. Its files are read again. Never NULL; freed with uvk_program_free. */
+struct uvk_program *uvk_program_choosing(const struct uvk_program *program,
+                                         const unsigned *options);
+
 void uvk_program_free(struct uvk_program *program);
 
 /* Read one step of a play against PROGRAM (which has board and keymap), as in
@@ -395,6 +433,7 @@ struct uvk_setting_name {
     double least, most, usual;      /* usual: when nobody sets it */
 };
 extern const struct uvk_setting_name uvk_setting_names[UVK_SETTINGS];
+const struct uvk_setting_name *uvk_setting_named(const char *name); /* NULL: none */
 
 /* --- names ------------------------------------------------------------------------- */
 

@@ -81,8 +81,9 @@ static int set_up(void **state)
 
 static void help_is_there(void **state)
 {
-    static const char *const commands[] = {"check", "play",  "build", "flash",  "bench",
-                                           "ready", "sheet", "tidy",  "explain"};
+    static const char *const commands[] = {"check",   "play",   "build", "flash",
+                                           "bench",   "ready",  "sheet", "tidy",
+                                           "explain", "export", "import"};
 
     (void)state;
     expect("uvrek --help", 0, "check FILE", NULL);
@@ -407,6 +408,30 @@ static void words_are_explained(void **state)
     expect("uvrek explain", 2, NULL, "needs one WORD");
 }
 
+static void keymaps_travel_as_json(void **state)
+{
+    char *path;
+
+    (void)state;
+    expect("uvrek export -o $SCRATCH/desk.json " DEMO, 0, NULL, NULL);
+    expect("uvrek import -o $SCRATCH/desk.uvk $SCRATCH/desk.json", 0, NULL, NULL);
+    expect("uvrek check $SCRATCH/desk.uvk", 0, "desk: 5 layers, 0 plays", NULL);
+    expect("uvrek import -o $SCRATCH/desk.uvk $SCRATCH/desk.json", 2, NULL, "is there already");
+    expect("uvrek import $SCRATCH/desk.json", 0, "board tidepad12 {", NULL);
+    expect("uvrek export --schema", 0, "\"$schema\"", NULL);
+    expect("uvrek export --schema " DEMO, 2, NULL, "--schema is about no file");
+    expect("uvrek export $SCRATCH/none.uvk", 2, NULL, "cannot read");
+    expect("uvrek import $SCRATCH/none.json", 2, NULL, "cannot read");
+    expect("sed 's/\"title\"/\"titel\"/' $SCRATCH/desk.json >$SCRATCH/wrong.json", 0, NULL,
+           NULL);
+    expect("uvrek import -o $SCRATCH/no.uvk $SCRATCH/wrong.json", 1, NULL,
+           "wrong.json: /board/titel: error: no such member; did you mean 'title'?\n1 error\n");
+    expect("test -e $SCRATCH/no.uvk", 1, NULL, NULL);
+    path = scratch_file("cut.json", "{\n  \"board\": {");
+    expect("uvrek import $SCRATCH/cut.json", 1, NULL, "cut.json:2:12: error: no JSON: ");
+    g_free(path);
+}
+
 static void sheets_are_drawn(void **state)
 {
     (void)state;
@@ -648,6 +673,7 @@ int main(void)
         cmocka_unit_test(cells_are_lined_up),
         cmocka_unit_test(words_are_explained),
         cmocka_unit_test(sheets_are_drawn),
+        cmocka_unit_test(keymaps_travel_as_json),
         cmocka_unit_test(build_says_what_it_cannot),
         cmocka_unit_test(a_text_is_typed),
         cmocka_unit_test(a_misfire_shows_in_what_came_out),

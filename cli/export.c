@@ -1,0 +1,72 @@
+/* export.c - `uvrek export`: board and keymap as JSON. */
+#include "cli.h"
+
+#include "uvrek/exchange.h"
+#include "uvrek/firmware.h"
+
+#include <stdio.h>
+#include <string.h>
+
+int write_or_print(const char *text, const char *output)
+{
+    GError *error = NULL;
+
+    if (output == NULL) {
+        fputs(text, stdout);
+        return STATUS_WELL;
+    }
+    return uvk_file_write(output, text, strlen(text), &error) ? STATUS_WELL
+                                                              : print_problem(error);
+}
+
+static int export(const char *path, const char *output)
+{
+    GError *error = NULL;
+    int status;
+    struct uvk_program *program = load_program(path, false, &status);
+    char *json;
+
+    if (program == NULL) {
+        return status;
+    }
+    json = uvk_exchange_write(program, &error);
+    status = json != NULL ? write_or_print(json, output) : print_problem(error);
+    g_free(json);
+    uvk_program_free(program);
+    return status;
+}
+
+static int run(int argc, char **argv)
+{
+    gboolean schema = FALSE;
+    char *output = NULL;
+    const GOptionEntry entries[] = {
+        {"output", 'o', 0, G_OPTION_ARG_FILENAME, &output,
+         "Where to write it; else it is printed", "FILE"},
+        {"schema", 0, 0, G_OPTION_ARG_NONE, &schema,
+         "The JSON Schema of what is written, and of what `uvrek import` reads", NULL},
+        G_OPTION_ENTRY_NULL};
+    const char *file;
+    int status;
+
+    if (!parse_options(&command_export, entries, &argc, &argv, &status)) {
+        return status;
+    }
+    if (schema && argc == 1) {
+        char *text = uvk_exchange_schema();
+        status = write_or_print(text, output);
+        g_free(text);
+    } else if (schema) {
+        fputs("uvrek: --schema is about no file\n", stderr);
+        status = STATUS_NOT_DONE;
+    } else {
+        file = only_file(&command_export, argc, argv);
+        status = file != NULL ? export(file, output) : STATUS_NOT_DONE;
+    }
+    g_free(output);
+    return status;
+}
+
+const struct command command_export = {
+    "export", "FILE", "Write board and keymap as JSON, for other programs.",
+    "uvrek export -o desk.json boards/subtitle-desk.uvk", run};

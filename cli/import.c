@@ -1,0 +1,107 @@
+/* import.c - `uvrek import`: board and keymap from JSON. */
+#include "cli.h"
+
+#include "uvrek/exchange.h"
+
+#include <errno.h>
+#include <stdio.h>
+#include <string.h>
+
+/* The first bytes of a file, one more than is allowed if it has so many. NULL: errno. */
+static char *read_bytes(const char *path, size_t *size)
+{
+    FILE *file = fopen(path, "rb");
+    char *bytes;
+    int error;
+
+    if (file == NULL) {
+        return NULL;
+    }
+    bytes = g_malloc(UVK_SOURCE_MAX + 1);
+    errno = 0;
+    *size = fread(bytes, 1, UVK_SOURCE_MAX + 1, file);
+    error = ferror(file) ? errno : 0;
+    (void)fclose(file);
+    if (error != 0) {
+        g_free(bytes);
+        errno = error;
+        return NULL;
+    }
+    return bytes;
+}
+
+/* path: pointer: what is wrong; path:line:column: if it is no JSON at all. */
+static void print_problems(const char *path, const GPtrArray *problems)
+{
+    const char *bold = errors_coloured() ? "\033[1m" : "";
+    const char *red = errors_coloured() ? "\033[1;31m" : "";
+    const char *off = errors_coloured() ? "\033[0m" : "";
+
+    for (guint i = 0; i < problems->len; i++) {
+        const struct uvk_exchange_problem *problem = g_ptr_array_index(problems, i);
+        fprintf(stderr, "%s%s:", bold, path);
+        if (problem->line > 0) {
+            fprintf(stderr, "%u:%u:%s %serror%s: no JSON: ", problem->line, problem->column,
+                    off, red, off);
+        } else {
+            fprintf(stderr, "%s%s:%s %serror%s: ", problem->pointer[0] != '\0' ? " " : "",
+                    problem->pointer, off, red, off);
+        }
+        fprintf(stderr, "%s\n", problem->text);
+    }
+    fprintf(stderr, "%u error%s\n", problems->len, problems->len == 1 ? "" : "s");
+}
+
+static int import(const char *path, const char *output)
+{
+    GPtrArray *problems;
+    size_t size = 0;
+    char *bytes;
+    char *text;
+    int status = STATUS_NOT_WELL;
+
+    if (output != NULL && g_file_test(output, G_FILE_TEST_EXISTS)) {
+        fprintf(stderr, "uvrek: %s is there already: choose another name, or remove it\n",
+                output);
+        return STATUS_NOT_DONE;
+    }
+    bytes = read_bytes(path, &size);
+    if (bytes == NULL) {
+        fprintf(stderr, "uvrek: cannot read %s: %s\n", path, g_strerror(errno));
+        return STATUS_NOT_DONE;
+    }
+    problems = uvk_exchange_problems();
+    text = uvk_exchange_read(bytes, size, problems);
+    if (text != NULL) {
+        status = write_or_print(text, output);
+    } else {
+        print_problems(path, problems);
+    }
+    g_ptr_array_unref(problems);
+    g_free(bytes);
+    g_free(text);
+    return status;
+}
+
+static int run(int argc, char **argv)
+{
+    char *output = NULL;
+    const GOptionEntry entries[] = {{"output", 'o', 0, G_OPTION_ARG_FILENAME, &output,
+                                     "Where to write the text, a new file; else it is printed",
+                                     "FILE"},
+                                    G_OPTION_ENTRY_NULL};
+    const char *file;
+    int status;
+
+    if (!parse_options(&command_import, entries, &argc, &argv, &status)) {
+        return status;
+    }
+    file = only_file(&command_import, argc, argv);
+    status = file != NULL ? import(file, output) : STATUS_NOT_DONE;
+    g_free(output);
+    return status;
+}
+
+const struct command command_import = {
+    "import", "FILE", "Make a text of the language from the JSON that `uvrek export` writes.",
+    "uvrek import -o copy.uvk desk.json", run};

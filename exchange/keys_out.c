@@ -1,0 +1,273 @@
+/* keys_out.c - the keys of a board as JSON: each with its place, and with the choices with
+ * which it is there. */
+#include "cells.h"
+#include "combinations.h"
+#include "write.h"
+
+#include "uvrek/problem.h"
+
+#include <math.h>
+#include <string.h>
+
+/* A key, and the combinations of choices in which it stands just so. */
+struct found_key {
+    struct uvk_key_place key;
+    const char *knob; /* whose switch it is, NULL: none */
+    double along;     /* its left edge, along its line */
+    unsigned first;   /* combination that it was found in */
+    bool in[COMBINATIONS_MAX];
+};
+
+static struct combinations combinations_of(const struct uvk_board *board)
+{
+    struct combinations all = {.count = 1};
+
+    for (unsigned i = 0; i < board->choice_count && all.count > 0; i++) {
+        combinations_add(&all, board->choices[i].option_count);
+    }
+    return all;
+}
+
+static const char *knob_at(const struct uvk_board *board, unsigned key)
+{
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        if (board->knobs[i].push == (int)key) {
+            return board->knobs[i].name;
+        }
+    }
+    return NULL;
+}
+
+static bool near(double a, double b)
+{
+    return fabs(a - b) < 1e-6;
+}
+
+static bool stands_the_same(const struct found_key *found, const struct uvk_key_place *key,
+                            const char *knob)
+{
+    const struct uvk_key_place *other = &found->key;
+
+    return other->half == key->half && other->direct == key->direct && other->row == key->row &&
+           other->col == key->col && other->line == key->line && near(other->x, key->x) &&
+           near(other->y, key->y) && near(other->width, key->width) &&
+           near(other->height, key->height) && near(other->turn, key->turn) &&
+           g_strcmp0(found->knob, knob) == 0;
+}
+
+static void note_keys(GArray *all, const struct uvk_board *board, unsigned combination)
+{
+    for (unsigned i = 0; i < board->key_count; i++) {
+        const struct uvk_key_place *key = &board->keys[i];
+        const char *knob = knob_at(board, i);
+        double angle = key->turn * G_PI / 180;
+        guint at = 0;
+        while (at < all->len &&
+               !stands_the_same(&g_array_index(all, struct found_key, at), key, knob)) {
+            at++;
+        }
+        if (at == all->len) {
+            struct found_key found = {.key = *key, .knob = g_intern_string(knob)};
+            found.along = (key->x + key->width / 2) * cos(angle) +
+                          (key->y + key->height / 2) * sin(angle) - key->width / 2;
+            found.first = combination;
+            g_array_append_val(all, found);
+        }
+        g_array_index(all, struct found_key, at).in[combination] = true;
+    }
+}
+
+static gint in_order_of_the_eye(gconstpointer a, gconstpointer b)
+{
+    const struct found_key *left = a;
+    const struct found_key *right = b;
+
+    if (left->key.line != right->key.line) {
+        return left->key.line < right->key.line ? -1 : 1;
+    }
+    if (left->key.half != right->key.half) {
+        return left->key.half < right->key.half ? -1 : 1;
+    }
+    if (!near(left->along, right->along)) {
+        return left->along < right->along ? -1 : 1;
+    }
+    return left->first < right->first ? -1 : 1;
+}
+
+/* ---- from combinations to conditions --------------------------------------------------- */
+
+/* Is the key there in some combination with this option? */
+static bool with_option(const struct combinations *all, const struct found_key *found,
+                        unsigned choice, unsigned option)
+{
+    for (unsigned i = 0; i < all->count; i++) {
+        if (found->in[i] && combination_option(all, i, choice) == option) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Is it there in every combination with the options with which it is there at all? */
+static bool is_product(const struct combinations *all, const struct found_key *found)
+{
+    for (unsigned i = 0; i < all->count; i++) {
+        bool with_all = true;
+        for (unsigned choice = 0; choice < all->choices; choice++) {
+            with_all &= with_option(all, found, choice, combination_option(all, i, choice));
+        }
+        if (with_all != found->in[i]) {
+            return false;
+        }
+    }
+    return true;
+}
+
+static void condition(json_t *when, const struct uvk_choice *choice, unsigned option)
+{
+    json_object_set_new(when, choice->name, json_string(choice->options[option]));
+}
+
+/* One `when` for each way in which the key is there; one empty one if it always is. */
+static json_t *conditions(const struct uvk_board *board, const struct combinations *all,
+                          const struct found_key *found)
+{
+    json_t *list = json_array();
+    json_t *first = json_object();
+
+    for (unsigned choice = 0; is_product(all, found) && choice < all->choices; choice++) {
+        unsigned options = 0;
+        unsigned last = 0;
+        for (unsigned option = 0; option < all->options[choice]; option++) {
+            if (with_option(all, found, choice, option)) {
+                options++;
+                last = option;
+            }
+        }
+        if (options == 1) {
+            condition(first, &board->choices[choice], last);
+        } else if (options < all->options[choice]) {
+            break;
+        }
+        if (choice + 1 == all->choices) {
+            json_array_append_new(list, first);
+            return list;
+        }
+    }
+    if (all->choices == 0) {
+        json_array_append_new(list, first);
+        return list;
+    }
+    json_decref(first);
+    for (unsigned i = 0; i < all->count; i++) {
+        json_t *when = found->in[i] ? json_object() : NULL;
+        for (unsigned choice = 0; when != NULL && choice < all->choices; choice++) {
+            condition(when, &board->choices[choice], combination_option(all, i, choice));
+        }
+        if (when != NULL) {
+            json_array_append_new(list, when);
+        }
+    }
+    return list;
+}
+
+/* ---- JSON ----------------------------------------------------------------------------------
+ */
+
+static json_t *key_to_json(const struct uvk_board *board, const struct found_key *found)
+{
+    const struct uvk_key_place *key = &found->key;
+    const char *half = board->halves[key->half].name;
+    json_t *json = json_object();
+    const char *dot = half[0] != '\0' ? "." : "";
+
+    json_object_set_new(json, "address",
+                        key->direct
+                            ? json_sprintf("%s%sd%u", half, dot, key->col)
+                            : json_sprintf("%s%sr%uc%u", half, dot, key->row, key->col));
+    json_object_set_new(json, "x", number_to_json(key->x));
+    json_object_set_new(json, "y", number_to_json(key->y));
+    if (key->width != 1) {
+        json_object_set_new(json, "width", number_to_json(key->width));
+    }
+    if (key->height != 1) {
+        json_object_set_new(json, "height", number_to_json(key->height));
+    }
+    if (key->turn != 0) {
+        json_object_set_new(json, "turn", number_to_json(key->turn));
+    }
+    json_object_set_new(json, "line", json_integer(key->line));
+    if (found->knob != NULL) {
+        json_object_set_new(json, "knob", json_string(found->knob));
+    }
+    return json;
+}
+
+static void add_key(json_t *list, const struct uvk_board *board, const struct combinations *all,
+                    const struct found_key *found)
+{
+    json_t *whens = conditions(board, all, found);
+
+    for (size_t i = 0; i < json_array_size(whens); i++) {
+        json_t *key = key_to_json(board, found);
+        if (json_object_size(json_array_get(whens, i)) > 0) {
+            json_object_set(key, "when", json_array_get(whens, i));
+        }
+        json_array_append_new(list, key);
+    }
+    json_decref(whens);
+}
+
+/* The keys of one combination, which may be that of the program itself. */
+static bool note_combination(GArray *keys, const struct uvk_program *program,
+                             const struct combinations *all, unsigned combination,
+                             GError **error)
+{
+    unsigned options[CHOICES_MAX];
+    struct uvk_program *chosen;
+    bool well;
+
+    for (unsigned i = 0; i < all->choices; i++) {
+        options[i] = combination_option(all, combination, i);
+    }
+    chosen = uvk_program_choosing(program, options);
+    well = chosen->messages.errors == 0 && chosen->board != NULL;
+    if (well) {
+        note_keys(keys, chosen->board, combination);
+    } else {
+        const struct uvk_message *message =
+            chosen->messages.list->len > 0 ? g_ptr_array_index(chosen->messages.list, 0) : NULL;
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL,
+                    "with other layout choices the board has mistakes: %s",
+                    message != NULL ? message->text : "it is not there");
+    }
+    uvk_program_free(chosen);
+    return well;
+}
+
+json_t *keys_to_json(const struct uvk_program *program, GError **error)
+{
+    struct combinations all = combinations_of(program->board);
+    GArray *keys = g_array_new(FALSE, TRUE, sizeof(struct found_key));
+    json_t *list = NULL;
+    bool well = all.count > 0;
+
+    if (!well) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                    "the layout choices have more than %u combinations", COMBINATIONS_MAX);
+    } else if (all.choices == 0) {
+        note_keys(keys, program->board, 0);
+    }
+    for (unsigned i = 0; well && all.choices > 0 && i < all.count; i++) {
+        well = note_combination(keys, program, &all, i, error);
+    }
+    if (well) {
+        g_array_sort(keys, in_order_of_the_eye);
+        list = json_array();
+        for (guint i = 0; i < keys->len; i++) {
+            add_key(list, program->board, &all, &g_array_index(keys, struct found_key, i));
+        }
+    }
+    g_array_free(keys, TRUE);
+    return list;
+}

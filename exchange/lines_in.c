@@ -1,0 +1,496 @@
+/* lines_in.c - from places to lines of cells: where the pen must stand, be turned and be
+ * lifted so that every key comes to lie where the JSON has it. */
+#include "read.h"
+#include "shape.h"
+
+#include <math.h>
+#include <string.h>
+
+#define SMALL 1e-6 /* key units that are nothing */
+
+/* What the lines above have left behind. */
+struct pen {
+    double x, y;
+    bool turned;
+    double stagger[UVK_SIDE_MAX];
+    unsigned staggered; /* columns */
+};
+
+/* One line while it is written. The text is read with one combination of choices: the pen
+ * may stand in another place with each. */
+struct line {
+    const struct placed_board *placed;
+    GPtrArray *keys; /* of struct placed_key * */
+    double start, top;
+    double stagger[UVK_SIDE_MAX];
+    unsigned staggered;
+    double pens[COMBINATIONS_MAX];
+};
+
+static const struct placed_key *line_key(const struct line *line, guint index)
+{
+    return g_ptr_array_index(line->keys, index);
+}
+
+/* ---- which keys -------------------------------------------------------------------------- */
+
+/* Keys in their own order, knobs where there is room for them. */
+static void collect(struct line *line, unsigned half, unsigned number)
+{
+    for (guint i = 0; i < line->placed->keys->len; i++) {
+        struct placed_key *key = &g_array_index(line->placed->keys, struct placed_key, i);
+        guint at = line->keys->len;
+        if (key->half != half || key->line != number) {
+            continue;
+        }
+        while (key->is_knob && at > 0 && line_key(line, at - 1)->along > key->along) {
+            at--;
+        }
+        g_ptr_array_insert(line->keys, (gint)at, key);
+    }
+    line->start = 1e9;
+    line->top = 1e9;
+    for (guint i = 0; i < line->keys->len; i++) {
+        line->start = MIN(line->start, line_key(line, i)->along);
+        line->top = MIN(line->top, line_key(line, i)->below);
+    }
+}
+
+static bool same_turn(struct text_out *out, const struct line *line)
+{
+    for (guint i = 1; i < line->keys->len; i++) {
+        if (fabs(line_key(line, i)->turn - line_key(line, 0)->turn) > SMALL) {
+            add_problem(out->problems, line_key(line, i)->pointer,
+                        "the keys of a line have one turn; this one has another");
+            return false;
+        }
+    }
+    return true;
+}
+
+/* How much lower each column is. Columns are counted as they are there. */
+static bool find_stagger(struct text_out *out, struct line *line)
+{
+    unsigned columns[COMBINATIONS_MAX] = {0};
+    bool known[UVK_SIDE_MAX] = {false};
+
+    for (guint i = 0; i < line->keys->len; i++) {
+        const struct placed_key *key = line_key(line, i);
+        double lower = key->below - line->top;
+        for (unsigned c = 0; !key->is_knob && c < line->placed->all.count; c++) {
+            unsigned column = columns[c];
+            if (!key_is_there(line->placed, key, c)) {
+                continue;
+            }
+            columns[c]++;
+            if (column >= UVK_SIDE_MAX
+                    ? lower > SMALL
+                    : known[column] && fabs(line->stagger[column] - lower) > SMALL) {
+                add_problem(out->problems, key->pointer,
+                            "it lies lower than its line, and in another column with other "
+                            "layout choices: give it a line of its own");
+                return false;
+            }
+            if (column < UVK_SIDE_MAX) {
+                known[column] = true;
+                line->stagger[column] = lower;
+                line->staggered =
+                    lower > SMALL ? MAX(line->staggered, column + 1) : line->staggered;
+            }
+        }
+    }
+    return true;
+}
+
+/* ---- moves of the pen ----------------------------------------------------------------------
+ */
+
+static void put_stagger(struct text_out *out, const struct line *line, struct pen *pen)
+{
+    bool same = pen->staggered == line->staggered;
+
+    for (unsigned i = 0; same && i < line->staggered; i++) {
+        same = fabs(pen->stagger[i] - line->stagger[i]) < SMALL;
+    }
+    if (same) {
+        return;
+    }
+    out_put(out, "    stagger");
+    for (unsigned i = 0; i < line->staggered; i++) {
+        out_put(out, " ");
+        out_number(out, line->stagger[i]);
+        pen->stagger[i] = line->stagger[i];
+    }
+    out_put(out, "\n");
+    pen->staggered = line->staggered;
+}
+
+static void move_pen(struct text_out *out, const struct line *line, struct pen *pen)
+{
+    double turn = line_key(line, 0)->turn;
+    double angle = turn * G_PI / 180;
+    double x = line->start * cos(angle) - line->top * sin(angle);
+    double y = line->start * sin(angle) + line->top * cos(angle);
+
+    put_stagger(out, line, pen);
+    if (pen->turned) {
+        out_put(out, "    turn 0\n");
+        pen->turned = false;
+    }
+    if (turn != 0 || fabs(pen->x - x) > SMALL || fabs(pen->y - y) > SMALL) {
+        out_put(out, "    at ");
+        out_number(out, x);
+        out_put(out, " ");
+        out_number(out, y);
+        out_put(out, "\n");
+        pen->y = y;
+    }
+    if (turn != 0) {
+        out_put(out, "    turn ");
+        out_number(out, turn);
+        out_put(out, "\n");
+        pen->turned = true;
+    }
+    pen->x = 0;
+    pen->y += 1;
+}
+
+/* ---- cells ---------------------------------------------------------------------------------
+ */
+
+static void put_choice(struct text_out *out, const struct placed_board *placed, unsigned choice,
+                       unsigned option)
+{
+    const json_t *json = json_array_get(json_object_get(placed->json, "choices"), choice);
+
+    out_put(out, "(%s=%s: ", text_of(json, "name", ""),
+            json_string_value(json_array_get(json_object_get(json, "options"), option)));
+}
+
+/* The combination with which KEY is there and every free choice has its first option, but
+ * CHOICE has OPTION. */
+static unsigned combination_with(const struct placed_board *placed,
+                                 const struct placed_key *key, unsigned choice, unsigned option)
+{
+    unsigned combination = 0;
+
+    for (unsigned i = 0; i < placed->all.choices; i++) {
+        unsigned chosen = key->option[i] >= 0 ? (unsigned)key->option[i] : 0;
+        combination += (i == choice ? option : chosen) * placed->all.stride[i];
+    }
+    return combination;
+}
+
+/* What GAP must be in each combination is what is always there, and what each option adds. */
+struct gaps {
+    double always;
+    double added[CHOICES_MAX][COMBINATIONS_MAX];
+};
+
+static double gap_before(const struct line *line, const struct placed_key *key,
+                         unsigned combination)
+{
+    return key->along - line->start - line->pens[combination];
+}
+
+static void find_gaps(const struct line *line, const struct placed_key *key, struct gaps *gaps)
+{
+    const struct combinations *all = &line->placed->all;
+    double first = gap_before(line, key, combination_with(line->placed, key, CHOICES_MAX, 0));
+
+    gaps->always = first;
+    for (unsigned i = 0; i < all->choices; i++) {
+        double least = 0;
+        for (unsigned option = 0; option < all->options[i]; option++) {
+            double more =
+                key->option[i] >= 0
+                    ? 0
+                    : gap_before(line, key, combination_with(line->placed, key, i, option)) -
+                          first;
+            gaps->added[i][option] = more;
+            least = MIN(least, more);
+        }
+        for (unsigned option = 0; option < all->options[i]; option++) {
+            gaps->added[i][option] -= least;
+        }
+        gaps->always += least;
+    }
+}
+
+/* Do the gaps bring the key to its place in every combination in which it is there? */
+static bool gaps_fit(const struct line *line, const struct placed_key *key,
+                     const struct gaps *gaps)
+{
+    const struct combinations *all = &line->placed->all;
+
+    for (unsigned c = 0; c < all->count; c++) {
+        double sum = gaps->always;
+        for (unsigned i = 0; i < all->choices; i++) {
+            sum += gaps->added[i][combination_option(all, c, i)];
+        }
+        if (key_is_there(line->placed, key, c) &&
+            fabs(sum - gap_before(line, key, c)) > SMALL) {
+            return false;
+        }
+    }
+    return gaps->always > -SMALL;
+}
+
+static void put_gap(struct text_out *out, double gap)
+{
+    if (gap > SMALL) {
+        out_put(out, "+");
+        out_number(out, gap);
+        out_put(out, " ");
+    }
+}
+
+static void put_gaps(struct text_out *out, const struct line *line, const struct gaps *gaps)
+{
+    const struct combinations *all = &line->placed->all;
+
+    put_gap(out, gaps->always);
+    for (unsigned i = 0; i < all->choices; i++) {
+        for (unsigned option = 0; option < all->options[i]; option++) {
+            if (gaps->added[i][option] > SMALL) {
+                put_choice(out, line->placed, i, option);
+                put_gap(out, gaps->added[i][option]);
+                out_put(out, ") ");
+            }
+        }
+    }
+}
+
+static void put_place(struct text_out *out, const struct placed_key *key)
+{
+    guint span = span_begin(out, g_strdup(key->pointer));
+
+    if (key->is_knob) {
+        out_put(out, "=%s", text_of(key->json, "name", ""));
+    } else {
+        const char *address = text_of(key->json, "address", "");
+        const char *dot = strchr(address, '.');
+        out_put(out, "%s", dot != NULL ? dot + 1 : address);
+        if (key->width != 1 || key->height != 1) {
+            out_put(out, "*");
+            out_number(out, key->width);
+        }
+        if (key->height != 1) {
+            out_put(out, "x");
+            out_number(out, key->height);
+        }
+        if (json_object_get(key->json, "knob") != NULL) {
+            out_put(out, "=%s", text_of(key->json, "knob", ""));
+        }
+    }
+    span_end(out, span);
+}
+
+static bool put_placed(struct text_out *out, struct line *line, const struct placed_key *key)
+{
+    struct gaps gaps;
+    unsigned groups = 0;
+
+    find_gaps(line, key, &gaps);
+    if (!gaps_fit(line, key, &gaps)) {
+        add_problem(out->problems, key->pointer,
+                    "it stands left of the end of the key before it in its line");
+        return false;
+    }
+    out_put(out, " ");
+    for (unsigned i = 0; i < line->placed->all.choices; i++) {
+        if (key->option[i] >= 0) {
+            put_choice(out, line->placed, i, (unsigned)key->option[i]);
+            groups++;
+        }
+    }
+    put_gaps(out, line, &gaps);
+    put_place(out, key);
+    while (groups-- > 0) {
+        out_put(out, ")");
+    }
+    for (unsigned c = 0; c < line->placed->all.count; c++) {
+        if (key_is_there(line->placed, key, c)) {
+            line->pens[c] = key->along - line->start + key->width;
+        }
+    }
+    return true;
+}
+
+static void put_line(struct text_out *out, const struct placed_board *placed, unsigned half,
+                     unsigned number, struct pen *pen)
+{
+    struct line line = {.placed = placed, .keys = g_ptr_array_new()};
+
+    collect(&line, half, number);
+    if (line.keys->len == 0) { /* the lines behind it keep their numbers */
+        out_put(out, "    +1\n");
+        pen->x = 0;
+        pen->y += 1;
+    } else if (same_turn(out, &line) && find_stagger(out, &line)) {
+        move_pen(out, &line, pen);
+        out_put(out, "   ");
+        for (guint i = 0; i < line.keys->len && put_placed(out, &line, line_key(&line, i));
+             i++) {
+        }
+        out_put(out, "\n");
+    }
+    g_ptr_array_free(line.keys, TRUE);
+}
+
+/* ---- halves --------------------------------------------------------------------------------
+ */
+
+struct extent {
+    double left, right;
+};
+
+static struct extent extent_of(const struct placed_board *placed, unsigned half,
+                               unsigned combination)
+{
+    struct extent extent = {1e9, -1e9};
+
+    for (guint i = 0; i < placed->keys->len; i++) {
+        const struct placed_key *key = &g_array_index(placed->keys, struct placed_key, i);
+        struct uvk_key_place place = {.x = key->x,
+                                      .y = key->y,
+                                      .width = key->width,
+                                      .height = key->height,
+                                      .turn = key->turn};
+        struct uvk_point corners[4];
+        uvk_key_corners(&place, corners);
+        for (unsigned at = 0;
+             key->half == half && key_is_there(placed, key, combination) && at < 4; at++) {
+            extent.left = MIN(extent.left, corners[at].x);
+            extent.right = MAX(extent.right, corners[at].x);
+        }
+    }
+    return extent;
+}
+
+static const char *half_name(const struct placed_board *placed, unsigned half)
+{
+    return text_of(json_array_get(json_object_get(placed->json, "halves"), half), "name", "");
+}
+
+static const char *wire_of(const struct placed_key *key)
+{
+    return strchr(text_of(key->json, "address", "."), '.');
+}
+
+static const struct placed_key *key_of_half(const struct placed_board *placed, unsigned half,
+                                            unsigned line, int step,
+                                            const struct placed_key *from)
+{
+    guint count = placed->keys->len;
+    guint at = from != NULL ? (guint)(from - &g_array_index(placed->keys, struct placed_key, 0))
+                            : (step > 0 ? G_MAXUINT : count);
+
+    for (at += (guint)step; at < count; at += (guint)step) {
+        const struct placed_key *key = &g_array_index(placed->keys, struct placed_key, at);
+        if (key->half == half && key->line == line) {
+            return key;
+        }
+    }
+    return NULL;
+}
+
+static bool mirrors(const struct placed_key *a, const struct placed_key *b, double sum)
+{
+    return !a->is_knob && !b->is_knob && strcmp(wire_of(a), wire_of(b)) == 0 &&
+           fabs(a->x + a->width + b->x - sum) < SMALL && fabs(a->y - b->y) < SMALL &&
+           fabs(a->width - b->width) < SMALL && fabs(a->height - b->height) < SMALL &&
+           fabs(a->turn + b->turn) < SMALL &&
+           memcmp(a->option, b->option, sizeof a->option) == 0 &&
+           json_object_get(a->json, "knob") == NULL && json_object_get(b->json, "knob") == NULL;
+}
+
+/* Is the second half the first one seen in a mirror, each line backwards? */
+static bool is_mirror(const struct placed_board *placed, struct extent first,
+                      struct extent second)
+{
+    double sum = first.right + second.left;
+
+    for (unsigned line = 0; line < MAX(placed->lines[0], placed->lines[1]); line++) {
+        const struct placed_key *one = key_of_half(placed, 0, line, 1, NULL);
+        const struct placed_key *two = key_of_half(placed, 1, line, -1, NULL);
+        while (one != NULL && two != NULL && mirrors(one, two, sum)) {
+            one = key_of_half(placed, 0, line, 1, one);
+            two = key_of_half(placed, 1, line, -1, two);
+        }
+        if (one != NULL || two != NULL) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/* The second half is written from 0 on, and GAP says where that is. */
+static void move_to_zero(struct placed_board *placed, double left)
+{
+    for (guint i = 0; i < placed->keys->len; i++) {
+        struct placed_key *key = &g_array_index(placed->keys, struct placed_key, i);
+        double angle = key->turn * G_PI / 180;
+        if (key->half == 1) {
+            key->along -= left * cos(angle);
+            key->below += left * sin(angle);
+        }
+    }
+}
+
+static bool same_with_all_choices(struct text_out *out, const struct placed_board *placed)
+{
+    struct extent first = extent_of(placed, 0, 0);
+    struct extent second = extent_of(placed, 1, 0);
+
+    for (unsigned c = 1; c < placed->all.count; c++) {
+        if (fabs(extent_of(placed, 0, c).right - first.right) > SMALL ||
+            fabs(extent_of(placed, 1, c).left - second.left) > SMALL) {
+            add_problem(out->problems, "/board/keys",
+                        "the inner edges of the halves move with the layout choices: such a "
+                        "board cannot be written as text");
+            return false;
+        }
+    }
+    return true;
+}
+
+static void put_half(struct text_out *out, const struct placed_board *placed, unsigned half)
+{
+    struct pen pen = {.x = 0};
+
+    out_put(out, "{\n");
+    for (unsigned line = 0; line < placed->lines[half]; line++) {
+        put_line(out, placed, half, line, &pen);
+    }
+    out_put(out, "  }\n");
+}
+
+void put_keys(struct text_out *out, struct placed_board *placed)
+{
+    struct extent first = extent_of(placed, 0, placed->chosen);
+    struct extent second;
+
+    if (placed->halves == 1) {
+        out_put(out, "  keys ");
+        put_half(out, placed, 0);
+        return;
+    }
+    if (!same_with_all_choices(out, placed)) {
+        return;
+    }
+    second = extent_of(placed, 1, placed->chosen);
+    out_put(out, "  keys %s ", half_name(placed, 0));
+    put_half(out, placed, 0);
+    if (is_mirror(placed, first, second) && second.left - first.right > -SMALL) {
+        out_put(out, "  keys %s mirror %s gap ", half_name(placed, 1), half_name(placed, 0));
+        out_number(out, second.left - first.right);
+        out_put(out, "\n");
+        return;
+    }
+    move_to_zero(placed, second.left);
+    out_put(out, "  keys %s gap ", half_name(placed, 1));
+    out_number(out, second.left - first.right);
+    out_put(out, " ");
+    put_half(out, placed, 1);
+}
