@@ -32,6 +32,9 @@ bool parse_options(const struct command *command, const GOptionEntry *entries, i
 /* The one FILE that is left after the options; NULL and a message if there is not one. */
 const char *only_file(const struct command *command, int argc, char **argv);
 
+/* The layer of that name; -1 and a message if KEYMAP (perhaps NULL) has none. */
+int find_layer(const struct uvk_keymap *keymap, const char *name);
+
 /* ---- export.c ---- */
 
 /* TEXT into the file OUTPUT, or to standard output if that is NULL. The exit status. */

@@ -4,53 +4,110 @@
 #include <stdio.h>
 #include <string.h>
 
-/* All names that the language knows by itself, and those of the file. */
-static GPtrArray *all_names(const struct asked *asked)
-{
-    GPtrArray *names = g_ptr_array_new();
-    const struct uvk_keymap *keymap = asked->program != NULL ? asked->program->keymap : NULL;
-    size_t count;
-    const struct uvk_key_name *keys = uvk_key_names(&count);
-    size_t chip_count;
-    const struct uvk_chip *const *chips = uvk_chips(&chip_count);
+/* A name, and what kind of thing it is. */
+struct named {
+    const char *name, *kind;
+};
 
-    for (size_t i = 0; i < count; i++) {
-        g_ptr_array_add(names, (char *)keys[i].name);
-    }
-    for (unsigned i = 0; i < UVK_SETTINGS; i++) {
-        g_ptr_array_add(names, (char *)uvk_setting_names[i].name);
-    }
-    for (size_t i = 0; i < chip_count; i++) {
-        g_ptr_array_add(names, (char *)chips[i]->name);
-    }
-    for (unsigned i = 0; keymap != NULL && i < keymap->layer_count; i++) {
-        g_ptr_array_add(names, (char *)keymap->layers[i].name);
-    }
-    for (unsigned i = 0; keymap != NULL && i < keymap->macro_count; i++) {
-        if (!keymap->macros[i].character) {
-            g_ptr_array_add(names, (char *)keymap->macros[i].name);
+static void add_name(GArray *names, const char *name, const char *kind)
+{
+    struct named named = {name, kind};
+
+    for (guint i = 0; i < names->len; i++) {
+        const struct named *other = &g_array_index(names, struct named, i);
+        if (strcmp(other->name, name) == 0 && strcmp(other->kind, kind) == 0) {
+            return;
         }
     }
-    for (unsigned i = 0; keymap != NULL && i < keymap->dance_count; i++) {
-        g_ptr_array_add(names, (char *)keymap->dances[i].name);
+    g_array_append_val(names, named);
+}
+
+static void add_chips(GArray *names, const struct uvk_board *board)
+{
+    size_t count;
+    const struct uvk_chip *const *chips = uvk_chips(&count);
+
+    for (size_t i = 0; i < count; i++) {
+        add_name(names, chips[i]->name, "chip");
+        for (size_t pin = 0; pin < chips[i]->pin_count; pin++) {
+            if (board == NULL || board->chip == chips[i]) {
+                add_name(names, chips[i]->pins[pin].name, "pin");
+            }
+        }
+    }
+    for (unsigned i = 0; board != NULL && i < board->pin_name_count; i++) {
+        add_name(names, board->pin_names[i].name, "pin");
+    }
+}
+
+static void add_own(GArray *names, const struct uvk_keymap *keymap)
+{
+    for (unsigned i = 0; i < keymap->layer_count; i++) {
+        add_name(names, keymap->layers[i].name, "layer");
+    }
+    for (unsigned i = 0; i < keymap->macro_count; i++) {
+        if (!keymap->macros[i].character) {
+            add_name(names, keymap->macros[i].name, "macro");
+        }
+    }
+    for (unsigned i = 0; i < keymap->dance_count; i++) {
+        add_name(names, keymap->dances[i].name, "dance");
+    }
+    for (unsigned i = 0; i < keymap->feel_count; i++) {
+        if (keymap->feels[i].decide != UVK_LONG_PRESS) {
+            add_name(names, keymap->feels[i].name, "feel");
+        }
+    }
+}
+
+/* All names that the language knows by itself, and those of the file. */
+static GArray *all_names(const struct asked *asked)
+{
+    GArray *names = g_array_new(FALSE, TRUE, sizeof(struct named));
+    const struct uvk_board *board = board_of(asked);
+    size_t count;
+    const struct uvk_key_name *keys = uvk_key_names(&count);
+    const struct uvk_word *words;
+
+    for (size_t i = 0; i < count; i++) {
+        add_name(names, keys[i].name, "key");
+    }
+    words = uvk_words(&count);
+    for (size_t i = 0; i < count; i++) {
+        add_name(names, words[i].name, words[i].where);
+    }
+    for (unsigned i = 0; i < UVK_SETTINGS; i++) {
+        if (i != UVK_SET_LEADER_WITHIN) { /* that is `within` of the leader */
+            add_name(names, uvk_setting_names[i].name, "setting");
+        }
+    }
+    for (size_t i = 0; uvk_layout_names[i] != NULL; i++) {
+        add_name(names, uvk_layout_names[i], "layout");
+    }
+    add_chips(names, board);
+    for (unsigned i = 0; board != NULL && i < board->knob_count; i++) {
+        add_name(names, board->knobs[i].name, "knob");
+    }
+    if (keymap_of(asked) != NULL) {
+        add_own(names, keymap_of(asked));
     }
     return names;
 }
 
 static const char *name_at(size_t index, const void *data)
 {
-    return g_ptr_array_index((GPtrArray *)data, (guint)index);
+    return g_array_index((GArray *)data, struct named, (guint)index).name;
 }
 
 /* Names with PART in them, a line each; how many. */
-static unsigned print_names(const GPtrArray *names, const char *part)
+static unsigned print_names(const GArray *names, const char *part)
 {
     unsigned found = 0;
 
     for (guint i = 0; i < names->len; i++) {
-        const char *name = g_ptr_array_index((GPtrArray *)names, i);
-        if (strstr(name, part) != NULL) {
-            puts(name);
+        const struct named *named = &g_array_index((GArray *)names, struct named, i);
+        if (strstr(named->name, part) != NULL) {
+            printf("%-20s %s\n", named->name, named->kind);
             found++;
         }
     }
@@ -60,74 +117,89 @@ static unsigned print_names(const GPtrArray *names, const char *part)
 /* The word is no name: names that have it in them, or the one that it is near to. */
 static int search(const struct asked *asked)
 {
-    GPtrArray *names = all_names(asked);
-    int status = STATUS_WELL;
+    GArray *names = all_names(asked);
+    int status = STATUS_NOT_WELL;
 
-    if (print_names(names, asked->word) == 0) {
+    if (print_names(names, asked->word) > 0) {
+        status = STATUS_WELL;
+    } else if (!print_cell_mistakes(asked)) {
         const char *near = uvk_nearest(asked->word, names->len, name_at, names);
         fprintf(stderr, "uvrek: nothing is called '%s'", asked->word);
         if (near != NULL) {
             fprintf(stderr, "; did you mean '%s'?", near);
         }
         fputs("\n`uvrek explain --list` shows all names.\n", stderr);
-        status = STATUS_NOT_WELL;
     }
-    g_ptr_array_free(names, TRUE);
+    g_array_free(names, TRUE);
     return status;
 }
 
-static int explain(const struct asked *asked, bool list)
+static int explain(const struct asked *asked)
 {
-    if (list) {
-        GPtrArray *names = all_names(asked);
+    if (asked->word == NULL) {
+        GArray *names = all_names(asked);
         print_names(names, "");
-        g_ptr_array_free(names, TRUE);
+        g_array_free(names, TRUE);
         return STATUS_WELL;
     }
     return print_meanings(asked) ? STATUS_WELL : search(asked);
 }
 
-static int run(int argc, char **argv)
+/* WORD NULL: all names. PATH and LAYER may be NULL. */
+static int asked_for(const char *word, const char *path, const char *layer)
 {
-    gboolean list = FALSE;
-    const GOptionEntry entries[] = {{"list", 0, 0, G_OPTION_ARG_NONE, &list,
-                                     "All names, of FILE too if there is one", NULL},
-                                    G_OPTION_ENTRY_NULL};
-    struct asked asked = {NULL, NULL};
-    struct uvk_program *program = NULL;
-    int status;
-    int words;
+    struct asked asked = {word, NULL, -1};
+    int status = STATUS_NOT_DONE;
 
-    if (!parse_options(&command_explain, entries, &argc, &argv, &status)) {
-        return status;
-    }
-    words = list ? 0 : 1;
-    if (argc < 1 + words || argc > 2 + words) {
-        fputs("uvrek: explain needs one WORD, and perhaps one FILE; `uvrek explain --help` has "
-              "an "
-              "example\n",
-              stderr);
-        return STATUS_NOT_DONE;
-    }
-    asked.word = list ? "" : argv[1];
-    if (!g_utf8_validate(asked.word, -1, NULL) || (!list && asked.word[0] == '\0')) {
+    if (word != NULL && (!g_utf8_validate(word, -1, NULL) || word[0] == '\0')) {
         fputs("uvrek: the word is no UTF-8 text\n", stderr);
         return STATUS_NOT_DONE;
     }
-    if (argc == 2 + words) {
-        program = load_program(argv[1 + words], false, &status);
-        if (program == NULL) {
+    if (path != NULL) {
+        asked.program = load_program(path, false, &status);
+        if (asked.program == NULL) {
             return status;
         }
+        status = STATUS_NOT_DONE;
     }
-    asked.program = program;
-    status = explain(&asked, list);
-    if (program != NULL) {
-        uvk_program_free(program);
+    if (layer != NULL) {
+        asked.layer = find_layer(keymap_of(&asked), layer);
     }
+    if (layer == NULL || asked.layer >= 0) {
+        status = explain(&asked);
+    }
+    uvk_program_free(asked.program);
+    return status;
+}
+
+static int run(int argc, char **argv)
+{
+    gboolean list = FALSE;
+    char *layer = NULL;
+    const GOptionEntry entries[] = {{"list", 0, 0, G_OPTION_ARG_NONE, &list,
+                                     "All names, of FILE too if there is one", NULL},
+                                    {"layer", 0, 0, G_OPTION_ARG_STRING, &layer,
+                                     "Of an address or a knob: only what this layer does",
+                                     "NAME"},
+                                    G_OPTION_ENTRY_NULL};
+    int status;
+
+    if (!parse_options(&command_explain, entries, &argc, &argv, &status)) {
+        g_free(layer);
+        return status;
+    }
+    if (argc < (list ? 1 : 2) || argc > (list ? 2 : 3)) {
+        fputs("uvrek: explain needs one WORD, and perhaps one FILE; `uvrek explain --help` has "
+              "an example\n",
+              stderr);
+        status = STATUS_NOT_DONE;
+    } else {
+        status = asked_for(list ? NULL : argv[1], list ? argv[1] : argv[2], layer);
+    }
+    g_free(layer);
     return status;
 }
 
 const struct command command_explain = {
-    "explain", "WORD [FILE]", "Say what a key, code, setting, pin, name or character is.",
+    "explain", "WORD [FILE]", "Say what a key, cell, code, setting, pin, name or character is.",
     "uvrek explain r1c2 boards/subtitle-desk.uvk", run};

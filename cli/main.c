@@ -73,6 +73,29 @@ const char *only_file(const struct command *command, int argc, char **argv)
     return NULL;
 }
 
+static const char *layer_name(size_t index, const void *data)
+{
+    return ((const struct uvk_keymap *)data)->layers[index].name;
+}
+
+int find_layer(const struct uvk_keymap *keymap, const char *name)
+{
+    const char *near;
+
+    for (unsigned i = 0; keymap != NULL && i < keymap->layer_count; i++) {
+        if (strcmp(keymap->layers[i].name, name) == 0) {
+            return (int)i;
+        }
+    }
+    near = keymap != NULL ? uvk_nearest(name, keymap->layer_count, layer_name, keymap) : NULL;
+    fprintf(stderr, "uvrek: no layer '%s'", name);
+    if (near != NULL) {
+        fprintf(stderr, "; did you mean '%s'?", near);
+    }
+    fputc('\n', stderr);
+    return -1;
+}
+
 static const char *command_name(size_t index, const void *data)
 {
     (void)data;

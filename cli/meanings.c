@@ -1,58 +1,30 @@
-/* meanings.c - what a word means, told kind by kind. */
+/* meanings.c - what a word means, whatever the program is. */
 #include "explain.h"
 
 #include <stdio.h>
 #include <string.h>
 
-static const struct uvk_board *board_of(const struct asked *asked)
+#define WIDTH 78
+
+void print_wrapped(const char *text, unsigned indent)
 {
-    return asked->program != NULL ? asked->program->board : NULL;
-}
+    char **words = g_strsplit(text, " ", -1);
+    glong column = 0;
 
-static const struct uvk_keymap *keymap_of(const struct asked *asked)
-{
-    return asked->program != NULL ? asked->program->keymap : NULL;
-}
-
-static void print_place(struct uvk_place place)
-{
-    struct uvk_position position = uvk_place_position(place);
-
-    printf("%s:%u:%u", place.source->path, position.line, position.column);
-}
-
-/* ---- where a cell stands ------------------------------------------------------------- */
-
-typedef bool (*cell_test)(const struct uvk_value *value, const void *data);
-
-/* Does TEST hold for the cell, or for a side of it? */
-static bool has(const struct uvk_value *value, cell_test test, const void *data)
-{
-    return test(value, data) || (value->kind == UVK_VALUE_HOLD &&
-                                 (test(value->tap, data) || test(value->held, data)));
-}
-
-/* The cells for which TEST holds, a layer a line. */
-static void print_cells(const struct asked *asked, cell_test test, const void *data)
-{
-    const struct uvk_keymap *keymap = keymap_of(asked);
-
-    for (unsigned layer = 0; keymap != NULL && layer < keymap->layer_count; layer++) {
-        unsigned found = 0;
-        for (unsigned cell = 0; cell < uvk_board_cells(asked->program->board); cell++) {
-            const struct uvk_value *value = &keymap->layers[layer].cells[cell];
-            if (has(value, test, data)) {
-                char *place = uvk_cell_place(asked->program->board, cell);
-                char *name = uvk_cell_name(asked->program, value);
-                printf("%s%s (%s)", found++ == 0 ? "  stands on " : ", ", place, name);
-                g_free(place);
-                g_free(name);
-            }
+    for (char **word = words; *word != NULL; word++) {
+        glong length = g_utf8_strlen(*word, -1);
+        if (column == 0 || column + 1 + length > WIDTH) {
+            printf("%s%*s", column == 0 ? "" : "\n", (int)indent, "");
+            column = indent;
+        } else {
+            putchar(' ');
+            column++;
         }
-        if (found > 0) {
-            printf(" of layer %s\n", keymap->layers[layer].name);
-        }
+        fputs(*word, stdout);
+        column += length;
     }
+    putchar('\n');
+    g_strfreev(words);
 }
 
 static bool gives_key(const struct uvk_value *value, const void *data)
@@ -67,28 +39,6 @@ static bool gives_key(const struct uvk_value *value, const void *data)
            (key->mods == 0 || value->mods == key->mods);
 }
 
-static bool opens_layer(const struct uvk_value *value, const void *data)
-{
-    return value->kind == UVK_VALUE_LAYER && value->layer == *(const unsigned *)data;
-}
-
-static bool runs_macro(const struct uvk_value *value, const void *data)
-{
-    return value->kind == UVK_VALUE_MACRO && value->macro == *(const unsigned *)data;
-}
-
-static bool starts_dance(const struct uvk_value *value, const void *data)
-{
-    return value->kind == UVK_VALUE_DANCE && value->dance == *(const unsigned *)data;
-}
-
-static bool has_feel(const struct uvk_value *value, const void *data)
-{
-    return value->kind == UVK_VALUE_HOLD && value->feel == *(const unsigned *)data;
-}
-
-/* ---- kinds of words: each says whether it knew the word ---------------------------------- */
-
 static bool explain_code(const struct asked *asked)
 {
     char *end = NULL;
@@ -102,6 +52,7 @@ static bool explain_code(const struct asked *asked)
         return false;
     }
     printf("U%03u: %s\n", (unsigned)code, uvk_code_text((unsigned)code));
+    print_wrapped(uvk_code_advice((unsigned)code), 2);
     return true;
 }
 
@@ -114,7 +65,7 @@ static bool explain_key(const struct asked *asked)
                  {0x07, "keyboard"},
                  {0x09, "button"},
                  {0x0C, "consumer"},
-                 {UVK_PAGE_OWN, "this keyboard's own"}};
+                 {UVK_PAGE_OWN, "keyboard's own"}};
     const struct uvk_key_name *key = uvk_key_named(asked->word);
     const char *page = "";
 
@@ -148,8 +99,8 @@ static bool explain_setting(const struct asked *asked)
                                       : NULL;
         double scale = setting->unit == NULL ? 1000 : 1;
         const char *unit = setting->unit == NULL ? "ms" : "";
-        if (strcmp(setting->name, asked->word) != 0) {
-            continue;
+        if (strcmp(setting->name, asked->word) != 0 || i == UVK_SET_LEADER_WITHIN) {
+            continue; /* the leader's time is written in its own block */
         }
         printf("%s: a setting, %s; from %g%s to %g%s, usually %g%s%s%s\n", setting->name,
                setting->what, setting->least / scale, unit, setting->most / scale, unit,
@@ -166,6 +117,43 @@ static bool explain_setting(const struct asked *asked)
             }
         }
         return true;
+    }
+    return false;
+}
+
+static bool explain_word(const struct asked *asked)
+{
+    bool known = false;
+    size_t count;
+    const struct uvk_word *words = uvk_words(&count);
+
+    for (size_t i = 0; i < count; i++) {
+        size_t length = strlen(words[i].name);
+        bool prefix = words[i].name[length - 1] == ':' && strlen(asked->word) == length - 1 &&
+                      strncmp(words[i].name, asked->word, length - 1) == 0;
+        if (strcmp(words[i].name, asked->word) == 0 || prefix) {
+            printf("%s%s %s\n", words[i].name, words[i].name[length - 1] == ':' ? "" : ":",
+                   words[i].where);
+            print_wrapped(words[i].what, 2);
+            known = true;
+        }
+    }
+    if (known && strcmp(asked->word, "unicode") == 0 && keymap_of(asked) != NULL) {
+        printf("  here %s\n", keymap_of(asked)->by_number ? "on" : "off");
+    }
+    return known;
+}
+
+static bool explain_layout(const struct asked *asked)
+{
+    for (size_t i = 0; uvk_layout_names[i] != NULL; i++) {
+        if (strcmp(uvk_layout_names[i], asked->word) == 0) {
+            bool here = keymap_of(asked) != NULL &&
+                        strcmp(keymap_of(asked)->layout_name, asked->word) == 0;
+            printf("%s: a host's layout, behind host%s\n", asked->word,
+                   here ? "; this keymap is for it" : "");
+            return true;
+        }
     }
     return false;
 }
@@ -240,139 +228,6 @@ static bool explain_chip(const struct asked *asked)
     return true;
 }
 
-static bool explain_layer(const struct asked *asked)
-{
-    const struct uvk_keymap *keymap = keymap_of(asked);
-
-    for (unsigned i = 0; keymap != NULL && i < keymap->layer_count; i++) {
-        const struct uvk_layer_text *layer = &keymap->layers[i];
-        if (strcmp(layer->name, asked->word) != 0) {
-            continue;
-        }
-        printf("%s: a layer, ", layer->name);
-        print_place(layer->place);
-        if (layer->has_when) {
-            printf(", on while %s and %s are", keymap->layers[layer->when[0]].name,
-                   keymap->layers[layer->when[1]].name);
-        }
-        puts(i == 0 ? ", always on" : "");
-        print_cells(asked, opens_layer, &i);
-        return true;
-    }
-    return false;
-}
-
-static bool explain_own(const struct asked *asked)
-{
-    const struct uvk_keymap *keymap = keymap_of(asked);
-    bool known = false;
-
-    for (unsigned i = 0; keymap != NULL && i < keymap->macro_count; i++) {
-        if (!keymap->macros[i].character && strcmp(keymap->macros[i].name, asked->word) == 0) {
-            printf("%s: a macro, ", asked->word);
-            print_place(keymap->macros[i].place);
-            puts("");
-            print_cells(asked, runs_macro, &i);
-            known = true;
-        }
-    }
-    for (unsigned i = 0; keymap != NULL && i < keymap->dance_count; i++) {
-        if (strcmp(keymap->dances[i].name, asked->word) == 0) {
-            printf("%s: a dance of up to %u taps, %gms from tap to tap, ", asked->word,
-                   keymap->dances[i].taps, keymap->dances[i].within / 1000);
-            print_place(keymap->dances[i].place);
-            puts("");
-            print_cells(asked, starts_dance, &i);
-            known = true;
-        }
-    }
-    for (unsigned i = 0; keymap != NULL && i < keymap->feel_count; i++) {
-        if (strcmp(keymap->feels[i].name, asked->word) == 0) {
-            printf("%s: a feel of tap-holds, held after %gms\n", asked->word,
-                   keymap->feels[i].hold_after / 1000);
-            print_cells(asked, has_feel, &i);
-            known = true;
-        }
-    }
-    return known;
-}
-
-static void print_wires(const struct uvk_board *board, unsigned index)
-{
-    const struct uvk_key_place *key = &board->keys[index];
-    const struct uvk_half *half = &board->halves[key->half];
-
-    if (key->direct) {
-        printf("a key with a pin of its own, %s", half->direct[key->col]->name);
-    } else {
-        printf("a key between row pin %s and column pin %s", half->rows[key->row]->name,
-               half->cols[key->col]->name);
-    }
-    printf(", %g x %g units at %.2f, %.2f", key->width, key->height, key->x, key->y);
-    if (key->turn != 0) {
-        printf(", turned by %g degrees", key->turn);
-    }
-    puts("");
-}
-
-/* An address of the board: its wires, and what each layer has there. */
-static bool explain_address(const struct asked *asked)
-{
-    const struct uvk_board *board = board_of(asked);
-    const struct uvk_keymap *keymap = keymap_of(asked);
-
-    for (unsigned i = 0; board != NULL && i < board->key_count; i++) {
-        char *place = uvk_cell_place(board, i);
-        bool same = strcmp(place, asked->word) == 0;
-        g_free(place);
-        if (!same) {
-            continue;
-        }
-        printf("%s: ", asked->word);
-        print_wires(board, i);
-        for (unsigned layer = 0; keymap != NULL && layer < keymap->layer_count; layer++) {
-            char *name = uvk_cell_name(asked->program, &keymap->layers[layer].cells[i]);
-            printf("  %-12s %s\n", keymap->layers[layer].name, name);
-            g_free(name);
-        }
-        return true;
-    }
-    return false;
-}
-
-static bool explain_knob(const struct asked *asked)
-{
-    const struct uvk_board *board = board_of(asked);
-
-    for (unsigned i = 0; board != NULL && i < board->knob_count; i++) {
-        const struct uvk_knob *knob = &board->knobs[i];
-        if (strcmp(knob->name, asked->word) != 0) {
-            continue;
-        }
-        printf("%s: a knob on pins %s and %s, %u changes of phase to a detent, ", knob->name,
-               knob->pins[0]->name, knob->pins[1]->name, knob->detent);
-        print_place(knob->place);
-        puts("");
-        if (knob->push >= 0) {
-            char *place = uvk_cell_place(board, (unsigned)knob->push);
-            printf("  its switch is %s\n", place);
-            g_free(place);
-        }
-        for (unsigned layer = 0;
-             keymap_of(asked) != NULL && layer < keymap_of(asked)->layer_count; layer++) {
-            const struct uvk_layer_text *in = &keymap_of(asked)->layers[layer];
-            char *left = uvk_cell_name(asked->program, &in->cells[board->key_count + 2 * i]);
-            char *right =
-                uvk_cell_name(asked->program, &in->cells[board->key_count + 2 * i + 1]);
-            printf("  %-12s %s  %s\n", in->name, left, right);
-            g_free(left);
-            g_free(right);
-        }
-        return true;
-    }
-    return false;
-}
-
 static void print_strokes(const struct uvk_stroke *strokes, unsigned count)
 {
     for (unsigned i = 0; i < count; i++) {
@@ -408,8 +263,9 @@ static bool explain_character(const struct asked *asked)
 }
 
 static bool (*const kinds[])(const struct asked *) = {
-    explain_code, explain_layer, explain_own,  explain_address, explain_knob,
-    explain_key,  explain_pin,   explain_chip, explain_setting, explain_character};
+    explain_code, explain_layer, explain_own,    explain_address,
+    explain_knob, explain_key,   explain_word,   explain_setting,
+    explain_pin,  explain_chip,  explain_layout, explain_character};
 
 bool print_meanings(const struct asked *asked)
 {
@@ -418,5 +274,5 @@ bool print_meanings(const struct asked *asked)
     for (size_t i = 0; i < G_N_ELEMENTS(kinds); i++) {
         known |= kinds[i](asked);
     }
-    return known;
+    return known || explain_cell(asked);
 }

@@ -19,30 +19,6 @@ static unsigned columns(void)
                                                                                   : COLUMNS;
 }
 
-static const char *layer_name(size_t index, const void *data)
-{
-    return ((const struct uvk_keymap *)data)->layers[index].name;
-}
-
-/* The layer of that name; -1 and a message if there is none. */
-static int find_layer(const struct uvk_keymap *keymap, const char *name)
-{
-    const char *near;
-
-    for (unsigned i = 0; i < keymap->layer_count; i++) {
-        if (strcmp(keymap->layers[i].name, name) == 0) {
-            return (int)i;
-        }
-    }
-    near = uvk_nearest(name, keymap->layer_count, layer_name, keymap);
-    fprintf(stderr, "uvrek: no layer '%s'", name);
-    if (near != NULL) {
-        fprintf(stderr, "; did you mean '%s'?", near);
-    }
-    fputc('\n', stderr);
-    return -1;
-}
-
 struct options {
     gboolean wiring, pairs, dark;
     char *layer, *output;

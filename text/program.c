@@ -1,6 +1,8 @@
 /* program.c - load the files of a program and read them in order. */
 #include "reading.h"
 
+#include "uvrek/explain.h"
+
 #include <errno.h>
 #include <stdio.h>
 #include <string.h>
@@ -306,10 +308,12 @@ void uvk_program_free(struct uvk_program *program)
     g_free(program);
 }
 
-static const struct uvk_step *read_one(struct reading *reading, const char *text)
+/* The one statement of TEXT, which AS names in messages; NULL: it has none, or mistakes. */
+static const struct uvk_node *read_one(struct reading *reading, const char *as,
+                                       const char *text)
 {
     size_t size = MIN(strlen(text), UVK_SOURCE_MAX + 1);
-    struct uvk_source *source = add_source(reading, "step", g_strndup(text, size), size);
+    struct uvk_source *source = add_source(reading, as, g_strndup(text, size), size);
     struct uvk_node *block;
 
     if (source == NULL) {
@@ -320,23 +324,46 @@ static const struct uvk_step *read_one(struct reading *reading, const char *text
         return NULL;
     }
     if (block->child->next != NULL) {
-        uvk_say(reading->messages, 12, block->child->next->place, NULL, "one step at a time");
+        uvk_say(reading->messages, 12, block->child->next->place, NULL, "one %s at a time", as);
         return NULL;
     }
-    return read_step(reading, block->child);
+    return block->child;
+}
+
+/* Read more of a program whose model is complete: the readers only look at it now. */
+static struct reading begin_again(struct uvk_program *program, struct uvk_messages *messages)
+{
+    struct reading reading = begin(program);
+
+    reading.messages = messages;
+    reading.board = (struct uvk_board *)program->board;
+    reading.keymap = (struct uvk_keymap *)program->keymap;
+    return reading;
+}
+
+bool uvk_cell_read(struct uvk_program *program, const char *text, struct uvk_messages *messages,
+                   struct uvk_value *value)
+{
+    struct reading reading = begin_again(program, messages);
+    const struct uvk_node *statement = read_one(&reading, "cell", text);
+
+    *value = (struct uvk_value){.kind = UVK_VALUE_BROKEN};
+    if (statement != NULL && statement->child->next != NULL) {
+        uvk_say(messages, 12, statement->child->next->place, NULL, "one cell at a time");
+    } else if (statement != NULL) {
+        *value = cell_value(&reading, statement->child);
+    }
+    end(&reading);
+    return value->kind != UVK_VALUE_BROKEN;
 }
 
 const struct uvk_step *uvk_step_read(struct uvk_program *program, const char *text,
                                      struct uvk_messages *messages)
 {
-    struct reading reading = begin(program);
-    const struct uvk_step *step;
+    struct reading reading = begin_again(program, messages);
+    const struct uvk_node *statement = read_one(&reading, "step", text);
+    const struct uvk_step *step = statement != NULL ? read_step(&reading, statement) : NULL;
 
-    reading.messages = messages;
-    /* the model is complete; the readers only look at it from now on */
-    reading.board = (struct uvk_board *)program->board;
-    reading.keymap = (struct uvk_keymap *)program->keymap;
-    step = read_one(&reading, text);
     end(&reading);
     return step;
 }

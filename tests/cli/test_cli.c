@@ -364,7 +364,14 @@ static void words_are_explained(void **state)
     static const struct {
         const char *command, *told;
     } asked[] = {
-        {"U021", "U021: no key or name\n"},
+        {"U021", "U021: no key or name\n  Nothing is called like that"},
+        {"detent", "detent: in a knob\n  detent 1 | 2 | 4: changes of phase"},
+        {"toggle", "toggle: before a name, in a cell\n"},
+        {"de", "de: a host's layout, behind host\n"},
+        {"unicode boards/translator.uvk", "  here on\n"},
+        {"'space/times ~calm' " DEMO,
+         "space/times ~calm: a cell\n  when it is tapped, presses "},
+        {"'space/times ~calm' " DEMO, "  stands on r1c2 (space/times) of layer base\n"},
         {"volume-up", "volume-up: a key, usage 0xE9 of the consumer page (0x0C)\n"},
         {"shift", "shift: a modifier, bit 1 of a keyboard report\n"},
         {"wheel-up",
@@ -375,16 +382,17 @@ static void words_are_explained(void **state)
         {"XTAL1", "XTAL1: a pin that the ATmega32U4 keeps for itself: the crystal is on it\n"},
         {"GP4", "GP4: pin GP4 of the RP2040"},
         {"rp2040", "no firmware for it yet\n"},
-        {"pad-m", "pad-minus\n"},
+        {"pad-m", "pad-minus            key\n"},
         {"debounce " DEMO, "  here 5ms, set in boards/tidepad12.uvk:11:5\n"},
         {"once-for " DEMO, "  here 2000ms, set in boards/subtitle-desk.uvk:"},
         {"wheel-speed " DEMO, "  here 10, as nothing sets it\n"},
         {"B1 " DEMO, "  here it is used: a row\n"},
         {"D3 " DEMO, "  here it is free\n"},
         {"r0c1 " DEMO, "between row pin B1 and column pin F5, 1 x 1 units at 1.00, 0.00\n"},
-        {"r0c1 " DEMO, "  times        8\n"},
+        {"r0c1 " DEMO, "  times        8\n               presses 8, with shift \"*\"\n"},
+        {"r0c1 --layer mark " DEMO, "at 1.00, 0.00\n  mark         left-bracket\n"},
         {"jog " DEMO, "  its switch is r0c3\n"},
-        {"jog " DEMO, "  mark         volume-down  volume-up\n"},
+        {"jog " DEMO, "  mark         volume-down\n               presses volume-down\n"},
         {"times " DEMO, "  stands on r1c2 (space/times) of layer base\n"},
         {"speaker " DEMO, "a dance of up to 2 taps, 180ms from tap to tap"},
         {"head " DEMO, "  stands on r2c1 (head) of layer mark\n"},
@@ -392,8 +400,8 @@ static void words_are_explained(void **state)
         {"space " DEMO, "  stands on r1c2 (space/times) of layer base\n"},
         {"GP4 boards/translator.uvk", "  right it is used: a row\n"},
         {"left.r3c0 boards/translator.uvk", "turned by 14 degrees\n"},
-        {"--list", "page-down\n"},
-        {"--list " DEMO, "desk-keys\n"},
+        {"--list", "page-down            key\n"},
+        {"--list " DEMO, "desk-keys            layer\n"},
     };
 
     (void)state;
@@ -404,6 +412,8 @@ static void words_are_explained(void **state)
     }
     expect("uvrek explain volumeup", 1, NULL, "did you mean 'volume-up'?");
     expect("uvrek explain a tests/broken/cells.uvk", 1, NULL, "U022");
+    expect("uvrek explain space/nope " DEMO, 1, NULL, "cell:1:7: error[U021]: no key or name");
+    expect("uvrek explain r0c1 --layer timse " DEMO, 2, NULL, "did you mean 'times'?");
     expect("uvrek explain ''", 2, NULL, "no UTF-8 text");
     expect("uvrek explain", 2, NULL, "needs one WORD");
 }

@@ -1,0 +1,267 @@
+/* here.c - what a word means in one program: its layers, cells, wires. */
+#include "explain.h"
+
+#include <stdio.h>
+#include <string.h>
+
+const struct uvk_board *board_of(const struct asked *asked)
+{
+    return asked->program != NULL ? asked->program->board : NULL;
+}
+
+const struct uvk_keymap *keymap_of(const struct asked *asked)
+{
+    return asked->program != NULL ? asked->program->keymap : NULL;
+}
+
+void print_place(struct uvk_place place)
+{
+    struct uvk_position position = uvk_place_position(place);
+
+    printf("%s:%u:%u", place.source->path, position.line, position.column);
+}
+
+/* ---- where a cell stands ------------------------------------------------------------- */
+
+/* Does TEST hold for the cell, or for a side of it? */
+static bool has(const struct uvk_value *value, cell_test test, const void *data)
+{
+    return test(value, data) || (value->kind == UVK_VALUE_HOLD &&
+                                 (test(value->tap, data) || test(value->held, data)));
+}
+
+void print_cells(const struct asked *asked, cell_test test, const void *data)
+{
+    const struct uvk_keymap *keymap = keymap_of(asked);
+
+    for (unsigned layer = 0; keymap != NULL && layer < keymap->layer_count; layer++) {
+        unsigned found = 0;
+        for (unsigned cell = 0; cell < uvk_board_cells(asked->program->board); cell++) {
+            const struct uvk_value *value = &keymap->layers[layer].cells[cell];
+            if (has(value, test, data)) {
+                char *place = uvk_cell_place(asked->program->board, cell);
+                char *name = uvk_cell_name(asked->program, value);
+                printf("%s%s (%s)", found++ == 0 ? "  stands on " : ", ", place, name);
+                g_free(place);
+                g_free(name);
+            }
+        }
+        if (found > 0) {
+            printf(" of layer %s\n", keymap->layers[layer].name);
+        }
+    }
+}
+
+static bool opens_layer(const struct uvk_value *value, const void *data)
+{
+    return value->kind == UVK_VALUE_LAYER && value->layer == *(const unsigned *)data;
+}
+
+static bool runs_macro(const struct uvk_value *value, const void *data)
+{
+    return value->kind == UVK_VALUE_MACRO && value->macro == *(const unsigned *)data;
+}
+
+static bool starts_dance(const struct uvk_value *value, const void *data)
+{
+    return value->kind == UVK_VALUE_DANCE && value->dance == *(const unsigned *)data;
+}
+
+static bool has_feel(const struct uvk_value *value, const void *data)
+{
+    return value->kind == UVK_VALUE_HOLD && value->feel == *(const unsigned *)data;
+}
+
+/* ---- kinds of words ---------------------------------------------------------------------- */
+
+bool explain_layer(const struct asked *asked)
+{
+    const struct uvk_keymap *keymap = keymap_of(asked);
+
+    for (unsigned i = 0; keymap != NULL && i < keymap->layer_count; i++) {
+        const struct uvk_layer_text *layer = &keymap->layers[i];
+        if (strcmp(layer->name, asked->word) != 0) {
+            continue;
+        }
+        printf("%s: a layer, ", layer->name);
+        print_place(layer->place);
+        if (layer->has_when) {
+            printf(", on while %s and %s are", keymap->layers[layer->when[0]].name,
+                   keymap->layers[layer->when[1]].name);
+        }
+        puts(i == 0 ? ", always on" : "");
+        print_cells(asked, opens_layer, &i);
+        return true;
+    }
+    return false;
+}
+
+bool explain_own(const struct asked *asked)
+{
+    const struct uvk_keymap *keymap = keymap_of(asked);
+    bool known = false;
+
+    for (unsigned i = 0; keymap != NULL && i < keymap->macro_count; i++) {
+        if (!keymap->macros[i].character && strcmp(keymap->macros[i].name, asked->word) == 0) {
+            printf("%s: a macro, ", asked->word);
+            print_place(keymap->macros[i].place);
+            puts("");
+            print_cells(asked, runs_macro, &i);
+            known = true;
+        }
+    }
+    for (unsigned i = 0; keymap != NULL && i < keymap->dance_count; i++) {
+        if (strcmp(keymap->dances[i].name, asked->word) == 0) {
+            printf("%s: a dance of up to %u taps, %gms from tap to tap, ", asked->word,
+                   keymap->dances[i].taps, keymap->dances[i].within / 1000);
+            print_place(keymap->dances[i].place);
+            puts("");
+            print_cells(asked, starts_dance, &i);
+            known = true;
+        }
+    }
+    for (unsigned i = 0; keymap != NULL && i < keymap->feel_count; i++) {
+        if (strcmp(keymap->feels[i].name, asked->word) == 0) {
+            printf("%s: a feel of tap-holds, held after %gms\n", asked->word,
+                   keymap->feels[i].hold_after / 1000);
+            print_cells(asked, has_feel, &i);
+            known = true;
+        }
+    }
+    return known;
+}
+
+static void print_wires(const struct uvk_board *board, unsigned index)
+{
+    const struct uvk_key_place *key = &board->keys[index];
+    const struct uvk_half *half = &board->halves[key->half];
+
+    if (key->direct) {
+        printf("a key with a pin of its own, %s", half->direct[key->col]->name);
+    } else {
+        printf("a key between row pin %s and column pin %s", half->rows[key->row]->name,
+               half->cols[key->col]->name);
+    }
+    printf(", %g x %g units at %.2f, %.2f", key->width, key->height, key->x, key->y);
+    if (key->turn != 0) {
+        printf(", turned by %g degrees", key->turn);
+    }
+    puts("");
+}
+
+/* What a layer has in a place, and what that does. */
+static void print_cell(const struct asked *asked, unsigned layer, unsigned cell)
+{
+    const struct uvk_layer_text *in = &asked->program->keymap->layers[layer];
+    char *name = uvk_cell_name(asked->program, &in->cells[cell]);
+    char *sentence = uvk_cell_sentence(asked->program, layer, cell);
+
+    printf("  %-12s %s\n", in->name, name);
+    print_wrapped(sentence, 15);
+    g_free(name);
+    g_free(sentence);
+}
+
+/* An address of the board: its wires, and what each layer does there. */
+bool explain_address(const struct asked *asked)
+{
+    const struct uvk_board *board = board_of(asked);
+    const struct uvk_keymap *keymap = keymap_of(asked);
+
+    for (unsigned i = 0; board != NULL && i < board->key_count; i++) {
+        char *place = uvk_cell_place(board, i);
+        bool same = strcmp(place, asked->word) == 0;
+        g_free(place);
+        if (!same) {
+            continue;
+        }
+        printf("%s: ", asked->word);
+        print_wires(board, i);
+        for (unsigned layer = 0; keymap != NULL && layer < keymap->layer_count; layer++) {
+            if (asked->layer < 0 || layer == (unsigned)asked->layer) {
+                print_cell(asked, layer, i);
+            }
+        }
+        return true;
+    }
+    return false;
+}
+
+bool explain_knob(const struct asked *asked)
+{
+    const struct uvk_board *board = board_of(asked);
+
+    for (unsigned i = 0; board != NULL && i < board->knob_count; i++) {
+        const struct uvk_knob *knob = &board->knobs[i];
+        if (strcmp(knob->name, asked->word) != 0) {
+            continue;
+        }
+        printf("%s: a knob on pins %s and %s, %u changes of phase to a detent, ", knob->name,
+               knob->pins[0]->name, knob->pins[1]->name, knob->detent);
+        print_place(knob->place);
+        puts("");
+        if (knob->push >= 0) {
+            char *place = uvk_cell_place(board, (unsigned)knob->push);
+            printf("  its switch is %s\n", place);
+            g_free(place);
+        }
+        for (unsigned layer = 0;
+             keymap_of(asked) != NULL && layer < keymap_of(asked)->layer_count; layer++) {
+            if (asked->layer < 0 || layer == (unsigned)asked->layer) {
+                print_cell(asked, layer, board->key_count + 2 * i);
+                print_cell(asked, layer, board->key_count + 2 * i + 1);
+            }
+        }
+        return true;
+    }
+    return false;
+}
+
+static bool is_equal(const struct uvk_value *value, const void *data)
+{
+    return uvk_value_equal(value, data);
+}
+
+/* A cell as it could be written, whether it stands somewhere or not. */
+bool explain_cell(const struct asked *asked)
+{
+    struct uvk_messages messages;
+    struct uvk_value value;
+    bool known = false;
+
+    if (keymap_of(asked) == NULL || keymap_of(asked)->layout == NULL) {
+        return false;
+    }
+    uvk_messages_init(&messages);
+    known = uvk_cell_read(asked->program, asked->word, &messages, &value);
+    if (known) {
+        char *sentence = uvk_value_sentence(asked->program, &value);
+        printf("%s: a cell\n", asked->word);
+        print_wrapped(sentence, 2);
+        print_cells(asked, is_equal, &value);
+        g_free(sentence);
+    }
+    uvk_messages_clear(&messages);
+    return known;
+}
+
+bool print_cell_mistakes(const struct asked *asked)
+{
+    struct uvk_messages messages;
+    struct uvk_value value;
+    bool told;
+
+    if (keymap_of(asked) == NULL || strpbrk(asked->word, "/~:+'(") == NULL) {
+        return false;
+    }
+    uvk_messages_init(&messages);
+    (void)uvk_cell_read(asked->program, asked->word, &messages, &value);
+    for (guint i = 0; i < messages.list->len; i++) {
+        char *text = uvk_message_render(g_ptr_array_index(messages.list, i), errors_coloured());
+        fputs(text, stderr);
+        g_free(text);
+    }
+    told = messages.errors > 0;
+    uvk_messages_clear(&messages);
+    return told;
+}

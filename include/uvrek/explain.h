@@ -1,0 +1,36 @@
+/* explain.h - the language in words: what its words mean, what a cell does, what a message
+ * wants.
+ *
+ * 1. Sentences are English, without a full stop at the end unless there are several.
+ * 2. What is said of a cell is what the keyboard does with it, times included.
+ */
+#ifndef UVREK_EXPLAIN_H
+#define UVREK_EXPLAIN_H
+
+#include "uvrek/text.h"
+
+/* A word of the language that is no key: a statement, a step, a prefix, a value. One word may
+ * stand in several places; each has a row of its own. */
+struct uvk_word {
+    const char *name;  /* as it is written: "matrix", "toggle:" */
+    const char *where; /* "in a board" */
+    const char *what;  /* how it is written, and what it means */
+};
+const struct uvk_word *uvk_words(size_t *count);
+
+/* Why there is a message with CODE, and what to do about it. NULL: no such code. */
+const char *uvk_code_advice(unsigned code);
+
+/* What VALUE does. PROGRAM has a keymap and no errors. Freed with g_free. */
+char *uvk_value_sentence(const struct uvk_program *program, const struct uvk_value *value);
+
+/* What the cell at CELL of LAYER does; if it is see-through, what the first layer has there,
+ * too. Freed with g_free. */
+char *uvk_cell_sentence(const struct uvk_program *program, unsigned layer, unsigned cell);
+
+/* Read TEXT as one cell of PROGRAM's keymap. False: it is none, and MESSAGES say why. What
+ * VALUE points to lives as long as the program. */
+bool uvk_cell_read(struct uvk_program *program, const char *text, struct uvk_messages *messages,
+                   struct uvk_value *value);
+
+#endif

@@ -1,0 +1,170 @@
+/* The language in words: every word and code is explained, and cells say what they do. */
+#include "../support.h"
+
+#include "uvrek/explain.h"
+
+#include <string.h>
+
+#define KEYMAP                                                                                 \
+    BOARD9_KNOB                                                                                \
+    "keymap k {\n host linux us\n set once-for 3s\n"                                           \
+    " feel calm { hold-after 220ms; decide on-nested; streak 120ms; again 90ms; alone tap }\n" \
+    " macro head { type \"a\\n\"; tap ctrl+s; wait 20ms; click left; on-release { press b;"    \
+    " release b } }\n"                                                                         \
+    " dance ones { tap -> head; tap tap -> esc; hold -> shift; within 180ms }\n"               \
+    " leader { within 800ms; a b -> head; c -> 7 }\n"                                          \
+    " long-press { digits; after 250ms }\n"                                                    \
+    " layer base { a b c/nav ~calm; ones 7 once:nav; leader '?' -- }\n"                        \
+    " layer nav { . comma toggle:nav; only:nav block:gui once:shift;"                          \
+    " board:bootloader wheel-up mute; knob jog point-left '\\u{22}' }\n}\n"
+
+static void assert_does(unsigned layer, unsigned cell, const char *wanted)
+{
+    struct uvk_program *program = good_program(KEYMAP);
+    char *sentence = uvk_cell_sentence(program, layer, cell);
+
+    assert_string_equal(sentence, wanted);
+    g_free(sentence);
+    uvk_program_free(program);
+}
+
+static void cells_say_what_they_do(void **state)
+{
+    (void)state;
+    assert_does(0, 0, "presses a, with shift \"A\"");
+    assert_does(
+        0, 2,
+        "when it is tapped, presses c, with shift \"C\"; when it is held, turns the layer "
+        "nav on as long as it is down. It is a hold after 220ms, or when another key is "
+        "pressed and released meanwhile. Less than 120ms after another key it is a tap "
+        "at once. Pressed less than 90ms after its own tap, it taps and stays down. Held "
+        "and released with no other key between, it taps as well (the feel calm)");
+    assert_does(
+        0, 3,
+        "counts touches (the dance ones, 180ms from one to the next): tap -> runs the macro "
+        "head: types \"a\\n\", taps ctrl+s, waits 20ms, clicks click-left; when it comes "
+        "up, presses b, releases b; hold -> holds shift as long as it is down; tap tap -> "
+        "presses esc");
+    assert_does(0, 4,
+                "when it is tapped, presses 7, with shift \"&\"; when it is held, presses "
+                "shift+7, which types \"&\". It is a hold after 250ms; another key that is "
+                "pressed meanwhile makes it a tap");
+    assert_does(
+        0, 5,
+        "turns the layer nav on as long as it is down, after a tap for the next key only "
+        "(it waits 3000ms)");
+    assert_does(0, 6,
+                "starts a leader sequence, 800ms from key to key: a b -> runs the macro head: "
+                "types \"a\\n\", taps ctrl+s, waits 20ms, clicks click-left; when it comes up, "
+                "presses b, releases b; c -> presses 7, with shift \"&\"");
+    assert_does(0, 7, "presses shift+slash, which types \"?\"");
+    assert_does(0, 8, "does nothing, on purpose");
+    assert_does(0, 9, "does nothing: there is no layer below");
+    assert_does(1, 0,
+                "does what the next lower layer that is on has here; the layer base has a");
+    assert_does(1, 1, "presses comma, which types \",\", with shift \"<\"");
+    assert_does(1, 2, "turns the layer nav on, pressed again off");
+    assert_does(1, 3, "turns off all layers but the first, and turns nav on");
+    assert_does(1, 4, "keeps gui from the host until it is pressed again");
+    assert_does(
+        1, 5,
+        "holds shift as long as it is down, after a tap for the next key only (it waits "
+        "3000ms)");
+    assert_does(1, 6, "starts the bootloader, so that new firmware can be written");
+    assert_does(1, 7, "turns the wheel (wheel-up), again and again while it is down");
+    assert_does(1, 8, "presses mute");
+    assert_does(1, 9, "moves the pointer (point-left) as long as it is down");
+}
+
+static void cells_are_read_alone(void **state)
+{
+    struct uvk_program *program = good_program(KEYMAP);
+    struct uvk_messages messages;
+    struct uvk_value value;
+
+    (void)state;
+    uvk_messages_init(&messages);
+    assert_true(uvk_cell_read(program, "x/nav ~calm", &messages, &value));
+    assert_int_equal(value.kind, UVK_VALUE_HOLD);
+    assert_int_equal(messages.errors, 0);
+    assert_false(uvk_cell_read(program, "x/nope", &messages, &value));
+    assert_false(uvk_cell_read(program, "x y", &messages, &value));
+    assert_false(uvk_cell_read(program, "x; y", &messages, &value));
+    assert_false(uvk_cell_read(program, "", &messages, &value));
+    assert_false(uvk_cell_read(program, "(", &messages, &value));
+    assert_int_equal(messages.errors, 4);
+    uvk_messages_clear(&messages);
+    uvk_program_free(program);
+}
+
+static bool is_word(const char *name)
+{
+    size_t count;
+    const struct uvk_word *words = uvk_words(&count);
+
+    for (size_t i = 0; i < count; i++) {
+        size_t length = strlen(words[i].name);
+        if (strcmp(words[i].name, name) == 0 ||
+            (strncmp(words[i].name, name, strlen(name)) == 0 && length == strlen(name) + 1 &&
+             words[i].name[length - 1] == ':')) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Every word that a reader has in its table of statements, steps or prefixes. */
+static void every_word_is_explained(void **state)
+{
+    GDir *files = g_dir_open(SOURCE_FOLDER "/text", 0, NULL);
+    GRegex *row =
+        g_regex_new("\\{\"([a-z-]+)\",\\s*(read_|NULL|UVK_STEP|[a-z]+_value)", 0, 0, NULL);
+    const char *name;
+    unsigned found = 0;
+
+    (void)state;
+    while ((name = g_dir_read_name(files)) != NULL) {
+        char *path = g_build_filename(SOURCE_FOLDER "/text", name, NULL);
+        char *text = NULL;
+        GMatchInfo *match = NULL;
+        assert_true(g_file_get_contents(path, &text, NULL, NULL));
+        for (g_regex_match(
+                 row,
+                 strcmp(name, "names.c") != 0 && strcmp(name, "settings.c") != 0 ? text : "", 0,
+                 &match);
+             g_match_info_matches(match); g_match_info_next(match, NULL)) {
+            char *word = g_match_info_fetch(match, 1);
+            if (!is_word(word)) {
+                fail_msg("%s is not explained", word);
+            }
+            found++;
+            g_free(word);
+        }
+        g_match_info_free(match);
+        g_free(text);
+        g_free(path);
+    }
+    assert_true(found > 80);
+    g_regex_unref(row);
+    g_dir_close(files);
+}
+
+static void every_code_has_advice(void **state)
+{
+    (void)state;
+    for (unsigned code = 0; code < 1000; code++) {
+        assert_int_equal(uvk_code_text(code) != NULL, uvk_code_advice(code) != NULL);
+    }
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(cells_say_what_they_do),
+        cmocka_unit_test(cells_are_read_alone),
+        cmocka_unit_test(every_word_is_explained),
+        cmocka_unit_test(every_code_has_advice),
+    };
+
+    return cmocka_run_group_tests_name("explain", tests, NULL, NULL);
+}

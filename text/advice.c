@@ -1,0 +1,134 @@
+/* advice.c - why there is a message, and what to do about it. */
+#include "uvrek/explain.h"
+
+static const struct {
+    unsigned code;
+    const char *text;
+} advice[] = {
+    {1,
+     "The file is not there, or may not be read. A path in `use` is relative to the file that "
+     "says it, not to the folder you are in."},
+    {2,
+     "Texts of the language are UTF-8. The message names the first byte that is not; save the "
+     "file as UTF-8 in your editor."},
+    {3, "A file has at most 4 MiB. What is larger is probably not a keymap: check the path."},
+    {4, "A file uses another one that leads back to it. Put what both need into a third file."},
+    {5,
+     "Blocks and parentheses go at most 64 deep. A closing one is probably missing far above."},
+    {6,
+     "Outside of strings the language knows only a few signs. A character as a key is written "
+     "in quotes: '?'."},
+    {7,
+     "A string or character ends on the line where it begins. Put the closing quote; a quote "
+     "inside is written \\\" or \\'."},
+    {8, "There are \\n \\t \\\" \\\\ \\' and \\u{e9} with the number of the character in "
+        "hexadecimal."},
+    {9, "A number is written 12, 0x1209, 0.25 or -3.5, a time 200ms, 1.5s or 50us, without a "
+        "space before the unit."},
+    {10, "A name has at most 64 characters."},
+    {11,
+     "Every { has its } and every ( its ). The place is where the one was found that has no "
+     "partner; the other is missing before or behind it."},
+    {12, "The statement is known, but this word cannot stand here. The message says what is "
+         "expected; `uvrek explain WORD` shows how a statement is written."},
+    {13, "No statement of this block begins with this word. `uvrek explain --list` shows them "
+         "all."},
+    {14,
+     "The language has this, this version of Uvrek does not do it yet. Take it out for now."},
+    {15,
+     "This may be said once, and both places say it. Remove one; if they differ, the one that "
+     "was meant stays."},
+    {16, "The whole cannot work without this part. Add it; the place is that of the whole."},
+    {17, "The value lies outside of what the hardware, the standard or the memory allows. The "
+         "message gives the range."},
+    {20,
+     "Names of your own and keys go to the same places, so they must differ. Choose another "
+     "name, for example with a word before it: my-home."},
+    {21, "Nothing is called like that: no key, no layer, macro, dance or let. Near names are "
+         "offered; `uvrek explain WORD` searches in all."},
+    {22,
+     "The value is known, but cannot work in this place: a tap-hold inside a tap-hold, a layer "
+     "in a macro, see-through where nothing lies below."},
+    {23,
+     "No key of the host's layout gives this character, not even two with a dead key. Choose "
+     "the right layout in `host`; or, if the host takes numbers, `set unicode on`."},
+    {24,
+     "The layer has as many lines as the board, but this one has too many or too few cells. "
+     "Count it against the board's line; `uvrek tidy` lines the others up."},
+    {25,
+     "The layer has another number of cells than the board has keys (knobs stand on lines of "
+     "their own). A place that does nothing is written --, a see-through one with a dot."},
+    {26, "A let or a dance leads back to itself, so that it has no end. Break the circle."},
+    {27, "A keymap or a board has room for so many and no more. The message says how many."},
+    {30,
+     "Uvrek knows the pins of some chips. `uvrek explain --list` shows which; the name is the "
+     "datasheet's in lower case."},
+    {31,
+     "This chip has no pin of that name. Pins have the datasheet's names: B1 for port B bit 1 "
+     "of an AVR, GP7 of an RP2040. Names that are printed on a module come with `pins "
+     "\"3\" D0`."},
+    {32, "Two parts of the board cannot share a pin. Look at the board which of the two is "
+         "wired to it; `uvrek explain PIN FILE` says what uses it."},
+    {33, "An address is a row and a column that the matrix has, counted from 0, or d and the "
+         "number of a direct switch; in `keys left` only of that half."},
+    {34, "Two keys at one place of the matrix would always be pressed together. One of the two "
+         "addresses is a slip."},
+    {35,
+     "Without diodes three keys on the corners of a rectangle press the fourth as well. Give "
+     "each switch a diode, or make sure that these keys are never held together."},
+    {36, "The chip needs this pin: for USB, its crystal or its reset. Choose another; `uvrek "
+         "explain CHIP` and `uvrek explain PIN` say more."},
+    {37, "Keys may touch, but not lie over one another. Check sizes, gaps, `at` and `turn`; "
+         "`uvrek sheet --wiring` of the keymap without the key shows where there is room."},
+    {38, "The matrix has places at which no key stands. That is well if the board is built so; "
+         "if not, a cell is missing in `keys`."},
+    {39,
+     "Statements name a half by the names that `halves` gives. A board in one piece has none."},
+    {40, "A key is named by what it taps in the first layer. Nothing there taps this: use its "
+         "address, such as r1c2."},
+    {41, "Several keys of the first layer tap this, so it is not clear which is meant. Use the "
+         "address."},
+    {42, "There is no layer of that name in this keymap."},
+    {43, "`host` is followed by a system (linux, windows, mac) and a layout. `uvrek explain "
+         "--list` shows the layouts."},
+    {44,
+     "The board offers choices with `choice NAME { OPTION OPTION }`; keymaps and keys can only "
+     "name these."},
+    {50,
+     "No cell of a layer that can be reached turns this layer on. Put its name into a cell, "
+     "or remove the layer: it takes memory."},
+    {51,
+     "It is defined and nowhere named. Perhaps a name is misspelt elsewhere; else remove it."},
+    {52,
+     "With no board:bootloader in any cell, new firmware needs the reset button on the board, "
+     "which is often inside the case."},
+    {53, "The finger that holds the layer's key is on this very place, so the cell cannot be "
+         "pressed while the layer is on. Move it."},
+    {54, "Who types fast presses the next key before letting go of the last. With `decide "
+         "on-press` that makes a hold. Use `decide on-nested`, or a `streak`."},
+    {55,
+     "The layer is turned on to stay, and nothing on it turns it off. Put a toggle: or only: "
+     "of another layer on it."},
+    {56, "The combo is called by what its keys tap in the first layer, but it works on a layer "
+         "where these keys are others. Say `on LAYER ...` if that is not meant."},
+    {57, "Another combo has the same keys on the same layers, and comes first."},
+    {58,
+     "The keymap can type these only by a detour, or not at all; many programs need them. If "
+     "another keyboard is always beside it, all is well."},
+    {59,
+     "A keymap is stored readable for everybody who has the keyboard, and stays in files and "
+     "backups. Let a password manager type passwords."},
+    {60, "Nothing in this keymap uses what the setting is about, or it has that value anyway. "
+         "Remove "
+         "the line."},
+};
+
+const char *uvk_code_advice(unsigned code)
+{
+    for (size_t i = 0; i < G_N_ELEMENTS(advice); i++) {
+        if (advice[i].code == code) {
+            return advice[i].text;
+        }
+    }
+    return NULL;
+}
