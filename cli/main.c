@@ -7,9 +7,9 @@
 #include <string.h>
 
 static const struct command *const commands[] = {
-    &command_check, &command_tidy,   &command_explain, &command_play,
-    &command_ready, &command_sheet,  &command_build,   &command_flash,
-    &command_bench, &command_export, &command_import,
+    &command_new,   &command_check, &command_tidy,   &command_explain,
+    &command_play,  &command_ready, &command_sheet,  &command_build,
+    &command_flash, &command_bench, &command_export, &command_import,
 };
 
 static void print_overview(FILE *out)
@@ -68,8 +68,8 @@ const char *only_file(const struct command *command, int argc, char **argv)
     if (argc == 2) {
         return argv[1];
     }
-    fprintf(stderr, "uvrek: %s needs one FILE; `uvrek %s --help` has an example\n",
-            command->name, command->name);
+    fprintf(stderr, "uvrek: %s needs one %s; `uvrek %s --help` has an example\n", command->name,
+            command->arguments, command->name);
     return NULL;
 }
 

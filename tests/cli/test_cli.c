@@ -81,9 +81,9 @@ static int set_up(void **state)
 
 static void help_is_there(void **state)
 {
-    static const char *const commands[] = {"check",   "play",   "build", "flash",
-                                           "bench",   "ready",  "sheet", "tidy",
-                                           "explain", "export", "import"};
+    static const char *const commands[] = {"check",   "play",   "build",  "flash",
+                                           "bench",   "ready",  "sheet",  "tidy",
+                                           "explain", "export", "import", "new"};
 
     (void)state;
     expect("uvrek --help", 0, "check FILE", NULL);
@@ -418,6 +418,36 @@ static void words_are_explained(void **state)
     expect("uvrek explain", 2, NULL, "needs one WORD");
 }
 
+static void new_folders_work_at_once(void **state)
+{
+    (void)state;
+    expect("uvrek new $SCRATCH/pier --keys 4x6 --chip rp2040 --split", 0,
+           "pier.uvk: the board, 48 keys on an RP2040\n", NULL);
+    expect("uvrek check $SCRATCH/pier/keymap.uvk 2>&1 && uvrek play $SCRATCH/pier/keymap.uvk",
+           0, "2 plays, 0 failed, natively", NULL);
+    expect("uvrek check $SCRATCH/pier/keymap.uvk 2>&1 | grep -c 'U0'", 1, "0\n", NULL);
+    expect("uvrek tidy --check $SCRATCH/pier/keymap.uvk", 0, "is tidy", NULL);
+    expect("cat $SCRATCH/pier/README.md", 0, "`uvrek explain left.r0c0 keymap.uvk`", NULL);
+    expect("uvrek new $SCRATCH/desk --from tidepad12", 0, "tidepad12.uvk: the board, 12", NULL);
+    expect("uvrek play --chip $SCRATCH/desk/keymap.uvk", 0, "2 plays, 0 failed, machine", NULL);
+    expect("uvrek new \"$SCRATCH/9 lives\" --from boards/wherry38.uvk; cat $SCRATCH/9*/k*", 0,
+           "keymap lives {", NULL);
+    expect("uvrek new $SCRATCH/keymap --keys 1x2; cat $SCRATCH/keymap/board.uvk", 0,
+           "board keymap {", NULL);
+    expect("uvrek new $SCRATCH/desk --keys 2x2", 2, NULL, "is there already");
+    expect("uvrek new $SCRATCH/no/way --keys 2x2", 2, NULL, "cannot make");
+    expect("uvrek new $SCRATCH/no", 2, NULL,
+           "boards that ship: lantern64 (64 keys), tidepad12 (12 keys), wherry38 (38 keys)");
+    expect("uvrek new $SCRATCH/no --from tidepat", 2, NULL, "no board 'tidepat'");
+    expect("uvrek new $SCRATCH/no --from " DEMO, 2, NULL, "is more than a board");
+    expect("uvrek new $SCRATCH/no --from tidepad12 --split", 2, NULL, "for a blank board");
+    expect("uvrek new $SCRATCH/no --keys 4", 2, NULL, "as in 4x6");
+    expect("uvrek new $SCRATCH/no --keys 2x2 --chip rp2050", 2, NULL, "did you mean 'rp2040'?");
+    expect("uvrek new $SCRATCH/no --keys 20x20", 2, NULL, "from 1 to 240 keys");
+    expect("uvrek new $SCRATCH/no --keys 12x15 --chip atmega32u4", 2, NULL, "27 pins");
+    expect("test -e $SCRATCH/no", 1, NULL, NULL);
+}
+
 static void keymaps_travel_as_json(void **state)
 {
     char *path;
@@ -684,6 +714,7 @@ int main(void)
         cmocka_unit_test(words_are_explained),
         cmocka_unit_test(sheets_are_drawn),
         cmocka_unit_test(keymaps_travel_as_json),
+        cmocka_unit_test(new_folders_work_at_once),
         cmocka_unit_test(build_says_what_it_cannot),
         cmocka_unit_test(a_text_is_typed),
         cmocka_unit_test(a_misfire_shows_in_what_came_out),

@@ -1,0 +1,343 @@
+/* new.c - `uvrek new`: a folder with a board, a keymap, and what to do with them. */
+#include "cli.h"
+
+#include "uvrek/edit.h"
+#include "uvrek/firmware.h"
+#include "uvrek/start.h"
+
+#include <errno.h>
+#include <glib/gstdio.h>
+#include <stdio.h>
+#include <string.h>
+
+#define KEYMAP_FILE "keymap.uvk"
+
+struct options {
+    char *from, *keys, *chip;
+    gboolean split;
+};
+
+/* A name of the language as near as possible to TEXT. */
+static char *name_from(const char *text)
+{
+    GString *name = g_string_new(NULL);
+
+    for (; *text != '\0' && name->len < UVK_NAME_MAX; text++) {
+        if (g_ascii_isalpha(*text) || (name->len > 0 && g_ascii_isdigit(*text))) {
+            g_string_append_c(name, *text);
+        } else if (name->len > 0 && name->str[name->len - 1] != '-') {
+            g_string_append_c(name, '-');
+        }
+    }
+    while (name->len > 0 && name->str[name->len - 1] == '-') {
+        g_string_truncate(name, name->len - 1);
+    }
+    if (name->len == 0) {
+        g_string_append(name, "first");
+    }
+    return g_string_free(name, FALSE);
+}
+
+/* ---- the board ------------------------------------------------------------------------ */
+
+/* The folder of the boards that ship; NULL: *ERROR. */
+static char *boards_folder(GError **error)
+{
+    char *home = uvk_source_folder(error);
+    char *folder = home != NULL ? g_build_filename(home, "boards", NULL) : NULL;
+
+    g_free(home);
+    return folder;
+}
+
+static gint by_name(gconstpointer a, gconstpointer b)
+{
+    return strcmp(*(char *const *)a, *(char *const *)b);
+}
+
+static void print_boards(void)
+{
+    char *all;
+    char *folder = boards_folder(NULL);
+    GDir *files = folder != NULL ? g_dir_open(folder, 0, NULL) : NULL;
+    GPtrArray *names = g_ptr_array_new_with_free_func(g_free);
+    const char *name;
+
+    while (files != NULL && (name = g_dir_read_name(files)) != NULL) {
+        char *path = g_build_filename(folder, name, NULL);
+        struct uvk_program *program =
+            g_str_has_suffix(name, ".uvk") ? uvk_program_load(path) : NULL;
+        if (program != NULL && program->keymap == NULL && program->board != NULL) {
+            g_ptr_array_add(names, g_strdup_printf("%s (%u keys)", program->board->name,
+                                                   program->board->key_count));
+        }
+        uvk_program_free(program);
+        g_free(path);
+    }
+    g_ptr_array_sort(names, by_name);
+    g_ptr_array_add(names, NULL);
+    all = g_strjoinv(", ", (char **)names->pdata);
+    fprintf(stderr, "boards that ship: %s\n", all);
+    g_free(all);
+    g_ptr_array_unref(names);
+    g_clear_pointer(&files, g_dir_close);
+    g_free(folder);
+}
+
+/* The file of a board: a path, or the name of one that ships. */
+static char *board_path(const char *from)
+{
+    char *folder;
+    char *file;
+    char *path;
+
+    if (g_file_test(from, G_FILE_TEST_IS_REGULAR)) {
+        return g_strdup(from);
+    }
+    folder = boards_folder(NULL);
+    file = g_strconcat(from, ".uvk", NULL);
+    path = folder != NULL ? g_build_filename(folder, file, NULL) : NULL;
+    g_free(folder);
+    g_free(file);
+    if (path != NULL && strchr(from, '/') == NULL &&
+        g_file_test(path, G_FILE_TEST_IS_REGULAR)) {
+        return path;
+    }
+    fprintf(stderr, "uvrek: no board '%s', and no such file\n", from);
+    print_boards();
+    g_free(path);
+    return NULL;
+}
+
+/* The text of a board that is there. NULL: *STATUS. */
+static char *copied_board(const char *from, int *status)
+{
+    char *path = board_path(from);
+    struct uvk_program *program = NULL;
+    char *text = NULL;
+
+    *status = STATUS_NOT_DONE;
+    if (path != NULL) {
+        program = load_program(path, false, status);
+    }
+    if (program != NULL && (program->keymap != NULL || program->sources->len > 1)) {
+        fprintf(stderr, "uvrek: %s is more than a board: name the file of the board alone\n",
+                path);
+        *status = STATUS_NOT_DONE;
+    } else if (program != NULL) {
+        const struct uvk_source *source = g_ptr_array_index(program->sources, 0);
+        text = g_strdup(source->text);
+    }
+    uvk_program_free(program);
+    g_free(path);
+    return text;
+}
+
+/* "4x6" */
+static bool read_size(const char *text, unsigned *rows, unsigned *columns)
+{
+    char *end;
+    guint64 first = g_ascii_strtoull(text, &end, 10);
+    guint64 second =
+        *end == 'x' && g_ascii_isdigit(end[1]) ? g_ascii_strtoull(end + 1, &end, 10) : 0;
+
+    *rows = (unsigned)MIN(first, 1000);
+    *columns = (unsigned)MIN(second, 1000);
+    return g_ascii_isdigit(text[0]) && *end == '\0' && second > 0;
+}
+
+static const char *chip_name(size_t index, const void *data)
+{
+    return ((const struct uvk_chip *const *)data)[index]->name;
+}
+
+static const struct uvk_chip *find_chip(const char *name)
+{
+    size_t count;
+    const struct uvk_chip *const *chips = uvk_chips(&count);
+    const struct uvk_chip *chip = uvk_chip_named(name != NULL ? name : chips[0]->name);
+    const char *near;
+
+    if (chip == NULL) {
+        near = uvk_nearest(name, count, chip_name, chips);
+        fprintf(stderr, "uvrek: no chip '%s' is known%s%s%s\n", name,
+                near != NULL ? "; did you mean '" : "", near != NULL ? near : "",
+                near != NULL ? "'?" : "");
+    }
+    return chip;
+}
+
+static char *blank_board(const struct options *options, const char *name, int *status)
+{
+    struct uvk_blank blank = {.name = name, .split = options->split};
+    GError *error = NULL;
+    char *text = NULL;
+
+    *status = STATUS_NOT_DONE;
+    if (!read_size(options->keys, &blank.rows, &blank.columns)) {
+        fprintf(stderr, "uvrek: --keys wants rows and columns, as in 4x6\n");
+        return NULL;
+    }
+    blank.chip = find_chip(options->chip);
+    if (blank.chip != NULL) {
+        text = uvk_start_board(&blank, &error);
+        *status = text != NULL ? STATUS_WELL : print_problem(error);
+    }
+    return text;
+}
+
+/* ---- the folder ------------------------------------------------------------------------ */
+
+/* Files of a folder that is there only if all of them are. */
+struct folder {
+    const char *path;
+    char *files[3], *texts[3];
+};
+
+static int write_folder(const struct folder *folder)
+{
+    GError *error = NULL;
+    unsigned written = 0;
+    bool well = g_mkdir(folder->path, 0777) == 0;
+
+    if (!well) {
+        fprintf(stderr, "uvrek: cannot make %s: %s\n", folder->path, g_strerror(errno));
+        return STATUS_NOT_DONE;
+    }
+    while (well && written < G_N_ELEMENTS(folder->files)) {
+        char *path = g_build_filename(folder->path, folder->files[written], NULL);
+        well = uvk_file_write(path, folder->texts[written], strlen(folder->texts[written]),
+                              &error);
+        written += well;
+        g_free(path);
+    }
+    if (well) {
+        return STATUS_WELL;
+    }
+    while (written-- > 0) {
+        char *path = g_build_filename(folder->path, folder->files[written], NULL);
+        (void)g_unlink(path);
+        g_free(path);
+    }
+    (void)g_rmdir(folder->path);
+    return print_problem(error);
+}
+
+/* A first keymap for the board, lined up. */
+static char *tidy_keymap(const struct uvk_board *board, const char *board_text,
+                         const char *name, const char *board_file)
+{
+    char *text = uvk_start_keymap(board, name, board_file);
+    char *rest = strchr(text, '\n'); /* behind `use`: the board's file is not there yet */
+    char *whole = g_strconcat(board_text, "\n", rest, NULL);
+    struct uvk_program *program = uvk_program_read(KEYMAP_FILE, whole, strlen(whole));
+    size_t size;
+    unsigned changed;
+    char *tidy = program->messages.errors == 0 ? uvk_tidy(program, &size, &changed) : NULL;
+    /* what stands before the layers has not moved */
+    char *result = tidy != NULL ? g_strdup_printf("use \"%s\"%s", board_file,
+                                                  tidy + strlen(board_text) + 1)
+                                : g_strdup(text);
+
+    uvk_program_free(program);
+    g_free(text);
+    g_free(whole);
+    g_free(tidy);
+    return result;
+}
+
+static int write_start(const char *path, const char *name, char *board_text)
+{
+    struct uvk_program *program = uvk_program_read("board.uvk", board_text, strlen(board_text));
+    char *board_file = g_strconcat(program->board->name, ".uvk", NULL);
+    struct folder folder = {path, {board_file, (char *)KEYMAP_FILE, (char *)"README.md"}, {0}};
+    int status;
+
+    if (strcmp(board_file, KEYMAP_FILE) == 0) {
+        g_free(board_file);
+        board_file = folder.files[0] = g_strdup("board.uvk");
+    }
+    folder.texts[0] = board_text;
+    folder.texts[1] = tidy_keymap(program->board, board_text, name, board_file);
+    folder.texts[2] = uvk_start_readme(program->board, name, board_file, KEYMAP_FILE);
+    status = write_folder(&folder);
+    if (status == STATUS_WELL) {
+        printf("%s/%s: the board, %u keys on an %s\n%s/%s: a keymap for it, with plays\n"
+               "%s/README.md: what to do with them\n\nnext: uvrek play %s/%s\n",
+               path, board_file, program->board->key_count, program->board->chip->title, path,
+               KEYMAP_FILE, path, path, KEYMAP_FILE);
+    }
+    g_free(folder.texts[1]);
+    g_free(folder.texts[2]);
+    g_free(board_file);
+    uvk_program_free(program);
+    return status;
+}
+
+static int new (const char *path, const struct options *options)
+{
+    char *base = g_path_get_basename(path);
+    char *name = name_from(base);
+    char *board;
+    int status = STATUS_NOT_DONE;
+
+    if (g_file_test(path, G_FILE_TEST_EXISTS)) {
+        fprintf(stderr, "uvrek: %s is there already: choose another name\n", path);
+        board = NULL;
+    } else {
+        board = options->from != NULL ? copied_board(options->from, &status)
+                                      : blank_board(options, name, &status);
+    }
+    if (board != NULL) {
+        status = write_start(path, name, board);
+    }
+    g_free(board);
+    g_free(base);
+    g_free(name);
+    return status;
+}
+
+/* Which board is meant is said in one way. */
+static bool options_fit(const struct options *options)
+{
+    if ((options->from == NULL) == (options->keys == NULL)) {
+        fputs("uvrek: new wants either --from BOARD or --keys ROWSxCOLUMNS\n", stderr);
+        print_boards();
+        return false;
+    }
+    if (options->from != NULL && (options->chip != NULL || options->split)) {
+        fputs("uvrek: --chip and --split are for a blank board, with --keys\n", stderr);
+        return false;
+    }
+    return true;
+}
+
+static int run(int argc, char **argv)
+{
+    struct options options = {NULL, NULL, NULL, FALSE};
+    const GOptionEntry entries[] = {
+        {"from", 0, 0, G_OPTION_ARG_FILENAME, &options.from,
+         "A board that ships, or a file with a board", "BOARD"},
+        {"keys", 0, 0, G_OPTION_ARG_STRING, &options.keys,
+         "A blank grid of keys; with --split of each half", "ROWSxCOLUMNS"},
+        {"chip", 0, 0, G_OPTION_ARG_STRING, &options.chip, "The blank board's chip", "CHIP"},
+        {"split", 0, 0, G_OPTION_ARG_NONE, &options.split, "The blank board has two halves",
+         NULL},
+        G_OPTION_ENTRY_NULL};
+    const char *path;
+    int status;
+
+    if (!parse_options(&command_new, entries, &argc, &argv, &status)) {
+        return status;
+    }
+    path = only_file(&command_new, argc, argv);
+    status = path != NULL && options_fit(&options) ? new (path, &options) : STATUS_NOT_DONE;
+    g_free(options.from);
+    g_free(options.keys);
+    g_free(options.chip);
+    return status;
+}
+
+const struct command command_new = {"new", "DIR",
+                                    "Start from a board that ships, or from a blank.",
+                                    "uvrek new --keys 4x6 --chip rp2040 --split pier", run};

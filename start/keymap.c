@@ -1,0 +1,392 @@
+/* keymap.c - a first keymap: letters where a line has room for them, else digits and arrows;
+ * what finds no place there, on a second layer. */
+#include "uvrek/start.h"
+
+#include <string.h>
+
+#define LETTER_LINE 10u /* keys that a line of letters has at least */
+#define WIDE        2.5 /* key units from which a key is for the thumb */
+
+/* The second layer. It is no word of the language. */
+#define SECOND "more"
+
+/* Lines of letters by their number of keys, from LETTER_LINE on: digits and three of letters.
+ * Longer ones get what is in `rest` behind them. */
+static const char *const lines[][6] = {
+    {"1 2 3 4 5 6 7 8 9 0", "grave 1 2 3 4 5 6 7 8 9 0", "esc 1 2 3 4 5 6 7 8 9 0 backspace",
+     "grave 1 2 3 4 5 6 7 8 9 0 minus equal", "grave 1 2 3 4 5 6 7 8 9 0 minus equal backspace",
+     "grave 1 2 3 4 5 6 7 8 9 0 minus equal backspace delete"},
+    {"q w e r t y u i o p", "tab q w e r t y u i o p", "tab q w e r t y u i o p backspace",
+     "tab q w e r t y u i o p left-bracket right-bracket",
+     "tab q w e r t y u i o p left-bracket right-bracket backslash",
+     "tab q w e r t y u i o p left-bracket right-bracket backslash page-up"},
+    {"a s d f g h j k l semicolon", "esc a s d f g h j k l semicolon",
+     "esc a s d f g h j k l semicolon quote", "esc a s d f g h j k l semicolon quote enter",
+     "esc a s d f g h j k l semicolon quote enter page-up",
+     "esc a s d f g h j k l semicolon quote enter page-up page-down"},
+    {"z x c v b n m comma dot slash", "shift z x c v b n m comma dot slash",
+     "shift z x c v b n m comma dot slash enter",
+     "shift z x c v b n m comma dot slash right-shift up",
+     "shift z x c v b n m comma dot slash right-shift up delete",
+     "shift z x c v b n m comma dot slash right-shift up delete page-down"},
+};
+#define LINES_WITH_LETTERS 3u
+
+/* From the middle outwards, under letters. */
+#define LEFT_THUMB   SECOND " shift ctrl gui alt tab esc delete home page-up"
+#define RIGHT_THUMB  "space enter backspace delete left down up right end page-down"
+/* The same beside a long space bar. */
+#define LEFT_OF_BAR  "alt gui ctrl shift tab esc delete home"
+#define RIGHT_OF_BAR SECOND " right-alt left down right up end enter backspace"
+
+/* Keys that find no line; a few keys beside the screen begin with these. */
+#define POOL                                                                                   \
+    "1 2 3 4 5 6 7 8 9 0 left down up right home end page-up page-down f1 f2 f3 f4 f5 f6 f7 "  \
+    "f8 f9 f10 f11 f12 a b c d e f g h i j k l insert menu pause print-screen scroll-lock "    \
+    "num-lock pad-0 pad-1 pad-2 pad-3 pad-4 pad-5 pad-6 pad-7 pad-8 pad-9"
+/* What the second layer has, as far as the first has not. */
+#define SECOND_POOL                                                                            \
+    "1 2 3 4 5 6 7 8 9 0 esc tab backspace enter delete shift ctrl alt gui minus equal "       \
+    "left-bracket right-bracket backslash quote grave left down up right home end page-up "    \
+    "page-down volume-down volume-up mute"
+
+struct start {
+    const struct uvk_board *board;
+    char **first, **second; /* a cell for each key, NULL: none yet */
+    bool writes;            /* it has lines of letters */
+};
+
+static unsigned line_length(const struct uvk_board *board, unsigned line)
+{
+    unsigned count = 0;
+
+    for (unsigned i = 0; i < board->key_count; i++) {
+        count += board->keys[i].line == line;
+    }
+    return count;
+}
+
+/* The key at INDEX of a line. */
+static unsigned key_in_line(const struct uvk_board *board, unsigned line, unsigned index)
+{
+    unsigned key = 0;
+
+    for (unsigned seen = 0; key < board->key_count; key++) {
+        if (board->keys[key].line == line && seen++ == index) {
+            break;
+        }
+    }
+    return key;
+}
+
+static bool is_used(char *const *cells, unsigned count, const char *word)
+{
+    for (unsigned i = 0; i < count; i++) {
+        if (cells[i] != NULL && strcmp(cells[i], word) == 0) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Give CELLS that are free, in their order, words of the list that neither layer has. */
+static void fill(struct start *start, char **cells, const char *list)
+{
+    char **words = g_strsplit(list, " ", -1);
+    unsigned count = start->board->key_count;
+    unsigned key = 0;
+
+    for (char **word = words; *word != NULL; word++) {
+        while (key < count && cells[key] != NULL) {
+            key++;
+        }
+        if (key < count && !is_used(start->first, count, *word) &&
+            !is_used(start->second, count, *word)) {
+            cells[key] = g_strdup(*word);
+        }
+    }
+    g_strfreev(words);
+}
+
+static void fill_line(struct start *start, unsigned line, unsigned kind)
+{
+    unsigned length = line_length(start->board, line);
+    unsigned column = MIN(length - LETTER_LINE, G_N_ELEMENTS(lines[0]) - 1);
+    char **words = g_strsplit(lines[kind][column], " ", -1);
+
+    for (unsigned i = 0; i < length && words[i] != NULL; i++) {
+        start->first[key_in_line(start->board, line, i)] = g_strdup(words[i]);
+    }
+    g_strfreev(words);
+}
+
+/* From the key at INDEX of a line on, by STEP, to the line's end. */
+static void fill_outwards(struct start *start, unsigned line, int index, int step,
+                          const char *list)
+{
+    char **words = g_strsplit(list, " ", -1);
+    int length = (int)line_length(start->board, line);
+
+    for (char **word = words; *word != NULL && index >= 0 && index < length; word++) {
+        if (!is_used(start->first, start->board->key_count, *word)) {
+            start->first[key_in_line(start->board, line, (unsigned)index)] = g_strdup(*word);
+            index += step;
+        }
+    }
+    g_strfreev(words);
+}
+
+/* The line under the letters. */
+static void fill_thumbs(struct start *start, unsigned line)
+{
+    unsigned length = line_length(start->board, line);
+
+    for (unsigned i = 0; i < length; i++) {
+        unsigned key = key_in_line(start->board, line, i);
+        if (start->board->keys[key].width >= WIDE) {
+            start->first[key] = g_strdup("space");
+            fill_outwards(start, line, (int)i - 1, -1, LEFT_OF_BAR);
+            fill_outwards(start, line, (int)i + 1, 1, RIGHT_OF_BAR);
+            return;
+        }
+    }
+    fill_outwards(start, line, (int)length / 2 - 1, -1, LEFT_THUMB);
+    fill_outwards(start, line, (int)length / 2, 1, RIGHT_THUMB);
+}
+
+/* Lines long enough for letters, from the first on. */
+static unsigned long_lines(const struct uvk_board *board)
+{
+    unsigned count = 0;
+
+    while (count < board->line_count && line_length(board, count) >= LETTER_LINE) {
+        count++;
+    }
+    return count;
+}
+
+/* Digits and letters; the last line is for thumbs, if there are more than three. */
+static void fill_letters(struct start *start)
+{
+    const struct uvk_board *board = start->board;
+    unsigned letters = long_lines(board);
+    unsigned first;
+
+    if (letters > LINES_WITH_LETTERS && letters == board->line_count) {
+        letters--;
+    }
+    start->writes = letters >= LINES_WITH_LETTERS;
+    if (!start->writes) {
+        return;
+    }
+    first = letters - LINES_WITH_LETTERS;
+    if (first > 0) {
+        fill_line(start, first - 1, 0);
+    }
+    for (unsigned i = 0; i < LINES_WITH_LETTERS; i++) {
+        fill_line(start, first + i, i + 1);
+    }
+    if (letters < board->line_count) {
+        fill_thumbs(start, letters);
+    }
+}
+
+static void replace(char **cell, char *text)
+{
+    g_free(*cell);
+    *cell = text;
+}
+
+/* A board for writing needs space, shift and the second layer, even with no thumb keys: then
+ * the outer keys of its last line of letters do both. */
+static void make_room(struct start *start)
+{
+    unsigned count = start->board->key_count;
+    unsigned z = 0;
+
+    while (z < count && g_strcmp0(start->first[z], "z") != 0) {
+        z++;
+    }
+    if (start->writes && !is_used(start->first, count, "shift")) {
+        replace(&start->first[z], g_strdup("z/shift"));
+    }
+    if (start->writes && !is_used(start->first, count, "space")) {
+        replace(&start->first[count - 1], g_strdup("space/" SECOND));
+    } else if (start->writes && !is_used(start->first, count, SECOND)) {
+        for (unsigned i = 0; i < count; i++) {
+            if (g_strcmp0(start->first[i], "space") == 0) {
+                replace(&start->first[i], g_strdup("space/" SECOND));
+                break;
+            }
+        }
+    } else if (!start->writes && count > 2) {
+        replace(&start->first[count - 1], g_strdup(SECOND));
+    }
+}
+
+/* The key that opens the second layer, -1: there is none. */
+static int second_key(const struct start *start)
+{
+    for (unsigned i = 0; i < start->board->key_count; i++) {
+        if (strcmp(start->first[i], SECOND) == 0 ||
+            g_str_has_suffix(start->first[i], "/" SECOND)) {
+            return (int)i;
+        }
+    }
+    return -1;
+}
+
+static void fill_all(struct start *start)
+{
+    unsigned count = start->board->key_count;
+    int key;
+
+    fill_letters(start);
+    fill(start, start->first, POOL);
+    for (unsigned i = 0; i < count; i++) {
+        if (start->first[i] == NULL) {
+            start->first[i] = g_strdup("--"); /* more keys than there are ideas */
+        }
+    }
+    make_room(start);
+    key = second_key(start);
+    if (key < 0) {
+        return;
+    }
+    start->second[key] = g_strdup("."); /* the finger on it cannot press it */
+    start->second[key == 0 ? 1 : 0] = g_strdup("board:bootloader");
+    fill(start, start->second, SECOND_POOL);
+}
+
+/* ---- the text
+ * --------------------------------------------------------------------------------- */
+
+static void append_layer(GString *out, const struct start *start, const char *name,
+                         char *const *cells, const char *turns)
+{
+    const struct uvk_board *board = start->board;
+
+    g_string_append_printf(out, "\n  layer %s {\n", name);
+    for (unsigned line = 0; line < board->line_count; line++) {
+        GString *text = g_string_new(NULL);
+        for (unsigned i = 0; i < board->key_count; i++) {
+            if (board->keys[i].line == line) {
+                g_string_append_printf(text, "  %s", cells[i] != NULL ? cells[i] : ".");
+            }
+        }
+        g_string_append_printf(out, "  %s%s", text->str, text->len > 0 ? "\n" : "");
+        g_string_free(text, TRUE);
+    }
+    for (unsigned i = 0; turns != NULL && i < board->knob_count; i++) {
+        g_string_append_printf(out, "    knob %s %s\n", board->knobs[i].name, turns);
+    }
+    g_string_append(out, "  }\n");
+}
+
+/* Steps that press the key at INDEX, by its address. */
+static void append_step(GString *out, const struct start *start, const char *step,
+                        unsigned index)
+{
+    char *place = uvk_cell_place(start->board, index);
+
+    g_string_append_printf(out, "%s %s; ", step, place);
+    g_free(place);
+}
+
+/* A play that taps the first plain keys of the first layer. */
+static void append_first_play(GString *out, const struct start *start)
+{
+    GString *keys = g_string_new(NULL);
+    unsigned found = 0;
+
+    g_string_append(out, "\nplay \"the first keys\" {\n  ");
+    for (unsigned i = 0; i < start->board->key_count && found < 3; i++) {
+        const struct uvk_key_name *key = uvk_key_named(start->first[i]);
+        if (key != NULL && key->page == 0x07 && key->usage != 0) {
+            append_step(out, start, "tap", i);
+            g_string_append_printf(keys, " %s", start->first[i]);
+            found++;
+        }
+    }
+    g_string_append_printf(out, "settle\n  expect keys%s\n}\n", keys->str);
+    g_string_free(keys, TRUE);
+}
+
+/* A play that holds the second layer's key and taps the first plain key there. */
+static void append_second_play(GString *out, const struct start *start)
+{
+    int held = second_key(start);
+
+    for (unsigned i = 0; held >= 0 && i < start->board->key_count; i++) {
+        const struct uvk_key_name *key =
+            start->second[i] != NULL ? uvk_key_named(start->second[i]) : NULL;
+        if (key != NULL && key->page == 0x07 && key->usage != 0) {
+            g_string_append(out, "\nplay \"a key of the second layer\" {\n  ");
+            append_step(out, start, "down", (unsigned)held);
+            g_string_append(out, "wait 250ms; ");
+            append_step(out, start, "tap", i);
+            append_step(out, start, "up", (unsigned)held);
+            g_string_append_printf(out, "settle\n  expect keys %s\n}\n", start->second[i]);
+            return;
+        }
+    }
+}
+
+char *uvk_start_keymap(const struct uvk_board *board, const char *name, const char *board_file)
+{
+    unsigned count = board->key_count;
+    struct start start = {board, g_new0(char *, count + 1), g_new0(char *, count + 1), false};
+    GString *out = g_string_new(NULL);
+    char *file = uvk_string_text(board_file);
+
+    fill_all(&start);
+    g_string_append_printf(out, "use %s\n\nkeymap %s {\n", file, name);
+    g_string_append(out,
+                    "  host linux us      # the system and layout that will read the keys\n");
+    append_layer(out, &start, "base", start.first, "volume-down volume-up");
+    if (second_key(&start) >= 0) {
+        g_string_append_printf(out, "\n  # while the key `%s` is held", SECOND);
+        append_layer(out, &start, SECOND, start.second, NULL);
+    }
+    g_string_append(out, "}\n");
+    append_first_play(out, &start);
+    append_second_play(out, &start);
+    for (unsigned i = 0; i < count; i++) {
+        g_free(start.first[i]);
+        g_free(start.second[i]);
+    }
+    g_free(start.first);
+    g_free(start.second);
+    g_free(file);
+    return g_string_free(out, FALSE);
+}
+
+char *uvk_start_readme(const struct uvk_board *board, const char *name, const char *board_file,
+                       const char *keymap_file)
+{
+    static const char *const steps[][2] = {{"check", "every mistake and doubt"},
+                                           {"play ", "the plays, on a simulated keyboard"},
+                                           {"sheet", "the layers, seen"},
+                                           {"tidy ", "the cells lined up"},
+                                           {"ready", "what is needed to build and to flash"},
+                                           {"build", "the firmware"},
+                                           {"flash", "into the keyboard"}};
+    GString *out = g_string_new(NULL);
+    char *place = uvk_cell_place(board, 0);
+
+    g_string_append_printf(out,
+                           "# %s, on %s\n\n- `%s`: the board, its keys and its wires.\n"
+                           "- `%s`: the keymap, and plays that say what is expected of it.\n\n",
+                           name, board->title, board_file, keymap_file);
+    for (size_t i = 0; i < G_N_ELEMENTS(steps); i++) {
+        g_string_append_printf(out, "    uvrek %s %s     %s\n", steps[i][0], keymap_file,
+                               steps[i][1]);
+    }
+    g_string_append_printf(
+        out,
+        "\n`uvrek explain --list` shows every key; `uvrek explain %s %s` says "
+        "what that key does.\n",
+        place, keymap_file);
+    g_free(place);
+    return g_string_free(out, FALSE);
+}
