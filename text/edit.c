@@ -44,6 +44,11 @@ void uvk_edits_replace(struct uvk_edits *edits, uint32_t at, uint32_t length, co
     g_array_append_val(edits->list, edit);
 }
 
+const struct uvk_source *uvk_edits_source(const struct uvk_edits *edits)
+{
+    return edits->source;
+}
+
 unsigned uvk_edits_count(const struct uvk_edits *edits)
 {
     return edits->list->len;

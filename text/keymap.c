@@ -152,11 +152,13 @@ static void read_let(struct reading *reading, const struct uvk_node *statement)
 
 /* The cells of a layer while it is read. */
 struct cells {
-    struct uvk_value *turns; /* of the knobs, two each */
-    GArray *values;          /* of struct uvk_value */
-    GArray *lengths;         /* of unsigned: cells of each line */
-    GArray *lines;           /* of struct uvk_place */
-    bool broken;             /* a line could not be read */
+    struct uvk_value *turns;       /* of the knobs, two each */
+    struct uvk_place *turn_places; /* of these */
+    GArray *places;                /* of struct uvk_place, one for each value */
+    GArray *values;                /* of struct uvk_value */
+    GArray *lengths;               /* of unsigned: cells of each line */
+    GArray *lines;                 /* of struct uvk_place */
+    bool broken;                   /* a line could not be read */
 };
 
 static void add_cells(struct reading *reading, struct cells *cells, const struct uvk_node *node)
@@ -166,11 +168,14 @@ static void add_cells(struct reading *reading, struct cells *cells, const struct
     if (own == NULL) {
         struct uvk_value value = cell_value(reading, node);
         g_array_append_val(cells->values, value);
+        g_array_append_val(cells->places, node->place);
         return;
     }
     for (const struct uvk_node *part = own->meaning; part != NULL; part = part->next) {
         struct uvk_value value = cell_value(reading, part);
+        struct uvk_place none = {NULL, 0, 0};
         g_array_append_val(cells->values, value);
+        g_array_append_val(cells->places, none);
     }
 }
 
@@ -181,6 +186,7 @@ static void read_turns(struct reading *reading, struct cells *cells,
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a knob's name");
     int knob = want_knob(reading, name);
     struct uvk_value *turns = knob >= 0 ? &cells->turns[2 * knob] : NULL;
+    struct uvk_place *places = knob >= 0 ? &cells->turn_places[2 * knob] : NULL;
 
     if (turns == NULL) {
         return;
@@ -199,6 +205,7 @@ static void read_turns(struct reading *reading, struct cells *cells,
             return;
         }
         turns[i] = cell_value(reading, cell);
+        places[i] = cell->place;
     }
     want_end(reading, statement, 4);
 }
@@ -275,13 +282,20 @@ static void read_cells(struct reading *reading, const struct uvk_node *block,
                        struct uvk_layer_text *layer)
 {
     unsigned keys = reading->board->key_count;
-    struct cells cells = {NULL, g_array_new(FALSE, TRUE, sizeof(struct uvk_value)),
+    struct cells cells = {NULL,
+                          NULL,
+                          g_array_new(FALSE, TRUE, sizeof(struct uvk_place)),
+                          g_array_new(FALSE, TRUE, sizeof(struct uvk_value)),
                           g_array_new(FALSE, TRUE, sizeof(unsigned)),
-                          g_array_new(FALSE, TRUE, sizeof(struct uvk_place)), false};
+                          g_array_new(FALSE, TRUE, sizeof(struct uvk_place)),
+                          false};
 
     layer->cells = uvk_arena_take(reading->arena,
                                   (uvk_board_cells(reading->board) + 1) * sizeof *layer->cells);
+    layer->places = uvk_arena_take(reading->arena, (uvk_board_cells(reading->board) + 1) *
+                                                       sizeof *layer->places);
     cells.turns = layer->cells + keys;
+    cells.turn_places = layer->places + keys;
     for (unsigned i = 0; i < 2 * reading->board->knob_count; i++) {
         cells.turns[i].kind = UVK_VALUE_THROUGH;
     }
@@ -292,8 +306,11 @@ static void read_cells(struct reading *reading, const struct uvk_node *block,
     if (cells.values->len > 0) {
         memcpy(layer->cells, cells.values->data,
                MIN(keys, cells.values->len) * sizeof *layer->cells);
+        memcpy(layer->places, cells.places->data,
+               MIN(keys, cells.values->len) * sizeof *layer->places);
     }
     g_array_free(cells.values, TRUE);
+    g_array_free(cells.places, TRUE);
     g_array_free(cells.lengths, TRUE);
     g_array_free(cells.lines, TRUE);
 }

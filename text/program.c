@@ -315,12 +315,15 @@ static const struct uvk_node *read_one(struct reading *reading, const char *as,
     size_t size = MIN(strlen(text), UVK_SOURCE_MAX + 1);
     struct uvk_source *source = add_source(reading, as, g_strndup(text, size), size);
     struct uvk_node *block;
+    unsigned before;
 
     if (source == NULL) {
         return NULL;
     }
+    before = reading->messages->errors;
     block = uvk_parse(source, reading->arena, reading->messages);
-    if (block->child == NULL || block->child->kind == UVK_NODE_BROKEN) {
+    if (reading->messages->errors > before || block->child == NULL ||
+        block->child->kind == UVK_NODE_BROKEN) {
         return NULL;
     }
     if (block->child->next != NULL) {

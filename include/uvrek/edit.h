@@ -18,11 +18,35 @@ void uvk_edits_free(struct uvk_edits *edits);
  * that changes nothing is forgotten. */
 void uvk_edits_replace(struct uvk_edits *edits, uint32_t at, uint32_t length, const char *text);
 
+/* The source that EDITS are for. */
+const struct uvk_source *uvk_edits_source(const struct uvk_edits *edits);
+
 /* How many edits change something. */
 unsigned uvk_edits_count(const struct uvk_edits *edits);
 
 /* The source with all edits; the caller frees it with g_free. NULL if edits overlap. */
 char *uvk_edits_apply(struct uvk_edits *edits, size_t *size);
+
+/* --- changes ---------------------------------------------------------------------------
+ * Each is false, and nothing is added to EDITS, if it cannot be done: then *ERROR says why.
+ * What is changed stands in the source of EDITS; columns behind it stay where they are as far
+ * as there are spaces. The new text has to be read to know whether it has mistakes. */
+
+/* The cell at CELL of LAYER becomes TEXT, which is one cell of PROGRAM's keymap. A knob that
+ * the layer does not mention gets a line. */
+bool uvk_edit_cell(struct uvk_edits *edits, struct uvk_program *program, unsigned layer,
+                   unsigned cell, const char *text, GError **error);
+
+/* STATEMENT becomes the last one of the block that the statement around OF has: of a layer for
+ * its place in the model, of the keymap for that of one of its settings. OF.source NULL: it
+ * becomes the last one of the file. */
+bool uvk_edit_insert(struct uvk_edits *edits, struct uvk_place of, const char *statement,
+                     GError **error);
+
+/* The innermost statement around OF goes, its block included. Comments beside it stay. */
+bool uvk_edit_remove(struct uvk_edits *edits, struct uvk_place of, GError **error);
+
+/* --- tidy ------------------------------------------------------------------------------ */
 
 /* The source that was asked for, with the cells of each layer lined up in the shape of the
  * board: keys that lie above one another begin in the same column, the halves have a gap

@@ -310,8 +310,9 @@ struct uvk_layer_text {
     struct uvk_place place;
     const char *name;
     bool has_when;
-    unsigned when[2];        /* layers that switch it on together */
-    struct uvk_value *cells; /* as many as uvk_board_cells says */
+    unsigned when[2];         /* layers that switch it on together */
+    struct uvk_value *cells;  /* as many as uvk_board_cells says */
+    struct uvk_place *places; /* of each; source NULL: it has none of its own in the text */
 };
 
 struct uvk_keymap {
