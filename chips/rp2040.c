@@ -37,6 +37,7 @@ const struct uvk_chip uvk_chip_rp2040 = {
     .port = NULL,
     .clock_hz = 125000000,
     .flash = 2097152,
+    .pulls_down = true,
     .bootloader = 0, /* it is in a ROM of its own */
     .page = 256,
     .ram = 270336,

@@ -33,9 +33,15 @@ static void append_pins(GString *out, const struct uvk_blank *blank, size_t *nex
     }
 }
 
+/* A matrix saves pins only from two rows and two columns on. */
+static bool is_direct(const struct uvk_blank *blank)
+{
+    return blank->rows == 1 || blank->columns == 1;
+}
+
 static bool is_possible(const struct uvk_blank *blank, GError **error)
 {
-    unsigned needed = blank->rows + blank->columns;
+    unsigned needed = blank->rows + blank->columns - (is_direct(blank) ? 1 : 0);
     size_t free_pins = blank->chip->pin_count - (blank->split ? 2 : 0);
     unsigned keys = blank->rows * blank->columns * (blank->split ? 2 : 1);
 
@@ -68,10 +74,45 @@ static void append_halves(GString *out, const struct uvk_blank *blank)
     }
 }
 
+static void append_wires(GString *out, const struct uvk_blank *blank)
+{
+    size_t pin = 0;
+
+    if (is_direct(blank)) {
+        g_string_append(out, "  direct {\n    pins");
+        append_pins(out, blank, &pin, blank->rows * blank->columns);
+        g_string_append(out,
+                        "\n    to ground         # what a closed switch connects to\n  }\n");
+        return;
+    }
+    g_string_append(out, "  matrix {\n    rows");
+    append_pins(out, blank, &pin, blank->rows);
+    g_string_append(out, "\n    cols");
+    append_pins(out, blank, &pin, blank->columns);
+    g_string_append(out, "\n    flow row->col     # or col->row: which way the diodes conduct\n"
+                         "  }\n");
+}
+
+static void append_keys(GString *out, const struct uvk_blank *blank)
+{
+    g_string_append_printf(out, "  keys %s{\n", blank->split ? "left " : "");
+    for (unsigned row = 0; row < blank->rows; row++) {
+        g_string_append(out, "   ");
+        for (unsigned column = 0; column < blank->columns; column++) {
+            if (is_direct(blank)) {
+                g_string_append_printf(out, " d%u", row + column); /* one of them is 0 */
+            } else {
+                g_string_append_printf(out, " r%uc%u", row, column);
+            }
+        }
+        g_string_append_c(out, '\n');
+    }
+    g_string_append(out, "  }\n");
+}
+
 char *uvk_start_board(const struct uvk_blank *blank, GError **error)
 {
     GString *out;
-    size_t pin = 0;
 
     if (!is_possible(blank, error)) {
         return NULL;
@@ -86,21 +127,8 @@ char *uvk_start_board(const struct uvk_blank *blank, GError **error)
                          "  usb   { vendor 0x1209; product 0x0001; maker \"me\" }\n");
     g_string_append_printf(out, "  boot  %s\n", blank->chip->boots[0]);
     append_halves(out, blank);
-    g_string_append(out, "  matrix {\n    rows");
-    append_pins(out, blank, &pin, blank->rows);
-    g_string_append(out, "\n    cols");
-    append_pins(out, blank, &pin, blank->columns);
-    g_string_append(out, "\n    flow row->col     # or col->row: which way the diodes conduct\n"
-                         "  }\n");
-    g_string_append_printf(out, "  keys %s{\n", blank->split ? "left " : "");
-    for (unsigned row = 0; row < blank->rows; row++) {
-        g_string_append(out, "   ");
-        for (unsigned column = 0; column < blank->columns; column++) {
-            g_string_append_printf(out, " r%uc%u", row, column);
-        }
-        g_string_append_c(out, '\n');
-    }
-    g_string_append(out, "  }\n");
+    append_wires(out, blank);
+    append_keys(out, blank);
     g_string_append(out, blank->split ? "  keys right mirror left gap 3\n}\n" : "}\n");
     return g_string_free(out, FALSE);
 }

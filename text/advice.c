@@ -121,6 +121,14 @@ static const struct {
     {60, "Nothing in this keymap uses what the setting is about, or it has that value anyway. "
          "Remove "
          "the line."},
+    {61, "The pin is a row or a column of the matrix, and no key's address has it. A cell is "
+         "missing in `keys`, or the pin can be taken out and used for something else."},
+    {62,
+     "A matrix with one row or one column needs as many pins as there are switches, and one "
+     "more, and diodes. With `direct { pins ... }` each switch has its pin and no diode."},
+    {63,
+     "The chip has no resistors that hold an open switch's pin at ground. Solder one beside "
+     "each switch (10 kilo-ohm to ground), or wire the switches to ground instead."},
 };
 
 const char *uvk_code_advice(unsigned code)

@@ -398,11 +398,10 @@ void read_keys(struct reading *reading, const struct uvk_node *statement)
     }
     if (which.first == 1) { /* it is the second one that is put beside the first */
         which.next = read_gap(reading, statement, which.next);
-        if (which.next == 0) {
-            return;
-        }
     }
-    want_end(reading, statement, which.next);
+    if (which.next > 0) { /* else the gap has had its message */
+        want_end(reading, statement, which.next);
+    }
     block = want_block(reading, statement);
     if (block != NULL && block->child == NULL) {
         uvk_say(reading->messages, 16, statement->child->place, NULL, "this board has no keys");

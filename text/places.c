@@ -252,27 +252,6 @@ static bool has_key(const struct uvk_board *board, unsigned half, unsigned row, 
     return false;
 }
 
-/* Rows and columns that no key uses at all are surely forgotten; single places are not. */
-static void hint_empty(struct reading *reading, unsigned half, struct uvk_place place)
-{
-    const struct uvk_half *wires = &reading->board->halves[half];
-    GString *empty = g_string_new(NULL);
-    unsigned count = 0;
-
-    for (unsigned row = 0; row < wires->row_count; row++) {
-        for (unsigned col = 0; col < wires->col_count; col++) {
-            if (!has_key(reading->board, half, row, col)) {
-                g_string_append_printf(empty, "%sr%uc%u", count > 0 ? ", " : "", row, col);
-                count++;
-            }
-        }
-    }
-    if (count > 0) {
-        uvk_say(reading->messages, 38, place, NULL, "no key stands at %s", empty->str);
-    }
-    g_string_free(empty, TRUE);
-}
-
 /* Three keys on the corners of a rectangle make the fourth appear. */
 static unsigned count_ghosts(const struct uvk_board *board, unsigned half, char **example)
 {
@@ -311,7 +290,7 @@ static void warn_of_ghosts(struct reading *reading, unsigned half)
     }
     ghosts = count_ghosts(reading->board, half, &example);
     if (ghosts > 0) {
-        uvk_say(reading->messages, 35, wires->place, "give each switch a diode",
+        uvk_say(reading->messages, 35, wires->flow_place, "give each switch a diode",
                 "without diodes %u keys can appear that nobody pressed: %s", ghosts, example);
     }
     g_free(example);
@@ -335,8 +314,6 @@ void finish_keys(struct reading *reading, struct uvk_place place)
     for (unsigned half = 0; half < board->half_count && reading->messages->errors == 0;
          half++) {
         warn_of_ghosts(reading, half);
-        hint_empty(reading, half,
-                   board->halves[half].name[0] != '\0' ? board->halves[half].place : place);
     }
 }
 

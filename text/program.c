@@ -209,6 +209,7 @@ static void read_blocks(struct reading *reading)
     }
     collect_chosen(reading, &all);
     read_block(reading, &all, file_rules, G_N_ELEMENTS(file_rules), "a file");
+    tell_board_doubts(reading);
     tell_doubts(reading);
     if (reading->board == NULL && reading->messages->errors == 0) {
         struct uvk_place place = {g_ptr_array_index(reading->program->sources, 0), 0, 1};

@@ -209,6 +209,9 @@ void doubt_combos(struct reading *reading);
 void doubt_missing_keys(struct reading *reading);
 void doubt_settings(struct reading *reading);
 
+/* board_doubts.c: the same about a board without mistakes, with all its layout choices. */
+void tell_board_doubts(struct reading *reading);
+
 /* plays.c */
 /* The key that taps NODE's value in the first layer, or is at that address. */
 bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *key);

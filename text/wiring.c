@@ -182,8 +182,10 @@ static struct uvk_half *current(struct reading *reading)
     return &reading->board->halves[reading->half];
 }
 
+/* PLACES may be NULL. */
 static void read_side(struct reading *reading, const struct uvk_node *statement,
-                      const struct uvk_pin **pins, unsigned *count, unsigned most)
+                      const struct uvk_pin **pins, struct uvk_place *places, unsigned *count,
+                      unsigned most)
 {
     if (reading->board->chip == NULL) {
         return;
@@ -196,6 +198,9 @@ static void read_side(struct reading *reading, const struct uvk_node *statement,
         }
         /* NULL for a mistake: the addresses still count right */
         pins[*count] = take_pin(reading, reading->half, node);
+        if (places != NULL) {
+            places[*count] = node->place;
+        }
         (*count)++;
     }
     if (item(statement, 1) == NULL) {
@@ -205,14 +210,14 @@ static void read_side(struct reading *reading, const struct uvk_node *statement,
 
 static void read_rows(struct reading *reading, const struct uvk_node *statement)
 {
-    read_side(reading, statement, current(reading)->rows, &current(reading)->row_count,
-              UVK_SIDE_MAX);
+    read_side(reading, statement, current(reading)->rows, current(reading)->row_places,
+              &current(reading)->row_count, UVK_SIDE_MAX);
 }
 
 static void read_cols(struct reading *reading, const struct uvk_node *statement)
 {
-    read_side(reading, statement, current(reading)->cols, &current(reading)->col_count,
-              UVK_SIDE_MAX);
+    read_side(reading, statement, current(reading)->cols, current(reading)->col_places,
+              &current(reading)->col_count, UVK_SIDE_MAX);
 }
 
 static bool is_name(const struct uvk_node *node, const char *name)
@@ -229,7 +234,7 @@ static void read_flow(struct reading *reading, const struct uvk_node *statement)
 
     if (is_name(from, "none") && arrow == NULL) {
         current(reading)->flow = UVK_NO_DIODES;
-        current(reading)->place = from->place;
+        current(reading)->flow_place = from->place;
     } else if (is_name(from, "row") && is_arrow && is_name(to, "col")) {
         current(reading)->flow = UVK_ROW_TO_COL;
         want_end(reading, statement, 4);
@@ -283,6 +288,7 @@ void read_matrix(struct reading *reading, const struct uvk_node *statement)
                     "there is a matrix already");
             return;
         }
+        current(reading)->matrix_place = statement->child->place;
         read_block(reading, block, matrix_rules, G_N_ELEMENTS(matrix_rules), "the matrix");
     }
 }
@@ -291,8 +297,9 @@ void read_matrix(struct reading *reading, const struct uvk_node *statement)
 
 static void read_direct_pins(struct reading *reading, const struct uvk_node *statement)
 {
-    read_side(reading, statement, current(reading)->direct, &current(reading)->direct_count,
-              UVK_DIRECT_MAX);
+    current(reading)->direct_place = statement->place;
+    read_side(reading, statement, current(reading)->direct, NULL,
+              &current(reading)->direct_count, UVK_DIRECT_MAX);
 }
 
 static void read_to(struct reading *reading, const struct uvk_node *statement)
@@ -302,6 +309,7 @@ static void read_to(struct reading *reading, const struct uvk_node *statement)
                          12, words, "side of a switch");
 
     if (word >= 0) {
+        current(reading)->direct_place = statement->place;
         current(reading)->to_power = word == 1;
         want_end(reading, statement, 2);
     }

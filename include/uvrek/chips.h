@@ -31,6 +31,7 @@ struct uvk_chip {
     uint32_t ram_start;       /* address of the first byte of RAM, as the chip counts */
     uint32_t stack;           /* bytes of RAM that the port wants left for the stack */
     uint8_t signature[3];     /* as the serial bootloader tells it, high byte first */
+    bool pulls_down;          /* it can hold an open pin at ground */
     uint8_t line_bits;        /* the most sense pins that one scan can read */
     const char *const *boots; /* bootloaders that it is used with; NULL ends the list */
     const struct uvk_pin *pins;

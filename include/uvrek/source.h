@@ -94,7 +94,10 @@ enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
     X(57, UVK_WARNING, "a combo that another one always wins over")                            \
     X(58, UVK_WARNING, "keys that nothing types")                                              \
     X(59, UVK_WARNING, "a text that looks like a password")                                    \
-    X(60, UVK_WARNING, "a setting that changes nothing")
+    X(60, UVK_WARNING, "a setting that changes nothing")                                       \
+    X(61, UVK_WARNING, "a pin of the matrix that no key uses")                                 \
+    X(62, UVK_HINT, "a matrix that saves no pin")                                              \
+    X(63, UVK_HINT, "switches that need resistors")
 
 struct uvk_message {
     unsigned code; /* a number of UVK_CODES, shown as U021 */

@@ -141,9 +141,11 @@ struct uvk_knob {
 
 /* How the switches of a half are wired. A board in one piece is one half without a name. */
 struct uvk_half {
-    struct uvk_place place;
+    struct uvk_place place; /* of its name */
     const char *name;
+    struct uvk_place matrix_place, flow_place, direct_place; /* source NULL: there is none */
     const struct uvk_pin *rows[UVK_SIDE_MAX], *cols[UVK_SIDE_MAX];
+    struct uvk_place row_places[UVK_SIDE_MAX], col_places[UVK_SIDE_MAX];
     unsigned row_count, col_count;
     enum uvk_flow flow;
     const struct uvk_pin *direct[UVK_DIRECT_MAX];

@@ -306,7 +306,7 @@ static const struct {
     {"places without keys",
      "board b {\n chip atmega32u4\n matrix { rows B1 B2; cols F4 F5; flow row->col }\n keys { "
      "r0c0 r1c1 } }\n",
-     "U038 1:7 no key stands at r0c1, r1c0\n"},
+     "U038 3:2 no key stands at r0c1, r1c0\n"},
     {"later in keymaps",
      KEYMAP4("feel f { opposite-half }\nfeel g { opposite-half off }\nlive { unlock a+b }\n",
              "a b\nc d"),
