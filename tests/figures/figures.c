@@ -6,9 +6,13 @@
 #include "uvrek/firmware.h"
 #include "uvrek/port_linux.h"
 
+#include <fcntl.h>
 #include <glib/gstdio.h>
 #include <stdio.h>
 #include <string.h>
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <unistd.h>
 
 static double now(void)
 {
@@ -262,6 +266,70 @@ static void measure_rebuild(const char *cache)
     uvk_program_free(two);
 }
 
+/* ---- large texts --------------------------------------------------------------------------
+ */
+
+/* A text of 5,000 lines: 200 layers of 64 keys, and plays. */
+static char *long_text(void)
+{
+    char *keymap = large_text(200);
+    GString *text = g_string_new(keymap);
+    unsigned lines = 0;
+
+    for (const char *at = keymap; *at != '\0'; at++) {
+        lines += *at == '\n';
+    }
+    for (; lines < 5000; lines++) {
+        g_string_append_printf(text, "play \"line %u\" { tap r1c0; settle; expect keys a }\n",
+                               lines + 1);
+    }
+    g_free(keymap);
+    return g_string_free(text, FALSE);
+}
+
+/* The most memory that `uvrek check` of TEXT has at once, in MiB; -1: it cannot be run. */
+static double memory_of(const char *text, const char *folder)
+{
+    char *path = g_build_filename(folder, "text.uvk", NULL);
+    struct rusage usage = {.ru_maxrss = -1024};
+    int status = -1;
+    pid_t child = g_file_set_contents(path, text, -1, NULL) ? fork() : -1;
+
+    if (child == 0) {
+        int nothing = open("/dev/null", O_WRONLY);
+        (void)dup2(nothing, STDOUT_FILENO);
+        (void)dup2(nothing, STDERR_FILENO);
+        (void)execl("build/uvrek", "uvrek", "check", path, (char *)NULL);
+        _exit(2);
+    }
+    if (child > 0 && (wait4(child, &status, 0, &usage) < 0 || WEXITSTATUS(status) == 2)) {
+        usage.ru_maxrss = -1024;
+    }
+    (void)g_unlink(path);
+    g_free(path);
+    return (double)usage.ru_maxrss / 1024;
+}
+
+static void measure_large(const char *folder)
+{
+    char *text = long_text();
+    char *big = large_text(16);
+    double start = now();
+    struct uvk_program *program = read_program(text);
+    double read = now() - start;
+    uint16_t size = 0;
+
+    g_free(uvk_lower(program, &size));
+    printf("%-52s %12.4g ms       (and lower: %.4g ms, %u bytes as an image)\n",
+           "check a file of 5,000 lines, 200 layers", 1000 * read, 1000 * (now() - start),
+           size);
+    printf("%-52s %12.3g MiB\n", "memory of check, 5,000 lines", memory_of(text, folder));
+    printf("%-52s %12.3g MiB\n", "memory of check, 64 keys, 16 layers", memory_of(big, folder));
+    uvk_program_free(program);
+    g_free(text);
+    g_free(big);
+}
+
 int main(void)
 {
     char *cache;
@@ -282,6 +350,7 @@ int main(void)
     measure_firmware(large, cache, 24 * 1024, 1.6 * 1024);
     measure_events(large);
     measure_check();
+    measure_large(cache);
     measure_rebuild(cache);
     uvk_program_free(small);
     uvk_program_free(large);
