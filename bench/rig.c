@@ -5,11 +5,6 @@
 #define SETTLE_MOST  (60u * 1000000u) /* a keyboard that never rests is broken */
 #define SETTLE_STEP  5000u
 
-GQuark uvk_problem_quark(void)
-{
-    return g_quark_from_static_string("uvrek-problem");
-}
-
 static double longest_wait(const struct uvk_macro_act *act)
 {
     double longest = 0;

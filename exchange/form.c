@@ -45,7 +45,9 @@ static const struct shape line_number = {
 static const struct shape usb_number = {
     .kind = SHAPE_WHOLE, .what = "a USB number, 0 to 65535", .least = 0, .most = 65535};
 static const struct shape count = {
-    .kind = SHAPE_WHOLE, .what = "a number of them", .least = 0, .most = 256};
+    .kind = SHAPE_WHOLE, .what = "a whole number, 0 to 256", .least = 0, .most = 256};
+static const struct shape detent = {
+    .kind = SHAPE_WHOLE, .what = "1, 2 or 4", .least = 1, .most = 4};
 static const struct shape speed = {
     .kind = SHAPE_WHOLE, .what = "bits a second", .least = 9600, .most = 4000000};
 
@@ -133,7 +135,7 @@ static const struct member knob_members[] = {
     {"name", &name, true, NULL},
     {"half", &name, false, "on a board of two halves"},
     {"pins", &two_pins, true, NULL},
-    {"detent", &count, false, "changes of phase from one detent to the next: 1, 2 or 4"},
+    {"detent", &detent, false, "changes of phase from one detent to the next: 1, 2 or 4"},
     {"flipped", &flag, false, "it turns the other way"},
     {"x", &place, false, "of a knob without a switch: the left edge"},
     {"y", &place, false, "its upper edge"},

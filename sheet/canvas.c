@@ -166,11 +166,26 @@ void canvas_text(struct canvas *canvas, double x, double y, double size, enum to
 
 /* ---- text ------------------------------------------------------------------------- */
 
+/* Letters stand where they are, not on whole pixels: turned keys would make them dance. */
+static void place_freely(PangoLayout *layout)
+{
+    PangoContext *context = pango_layout_get_context(layout);
+    cairo_font_options_t *options = cairo_font_options_create();
+
+    cairo_font_options_set_hint_style(options, CAIRO_HINT_STYLE_NONE);
+    cairo_font_options_set_hint_metrics(options, CAIRO_HINT_METRICS_OFF);
+    pango_cairo_context_set_font_options(context, options);
+    pango_context_set_round_glyph_positions(context, FALSE);
+    pango_layout_context_changed(layout);
+    cairo_font_options_destroy(options);
+}
+
 static PangoLayout *layout_of(cairo_t *cairo, double size, bool bold, const char *text)
 {
     PangoLayout *layout = pango_cairo_create_layout(cairo);
     PangoFontDescription *font = pango_font_description_from_string(FONT);
 
+    place_freely(layout);
     pango_font_description_set_absolute_size(font, size * PANGO_SCALE);
     pango_font_description_set_weight(font, bold ? PANGO_WEIGHT_BOLD : PANGO_WEIGHT_NORMAL);
     pango_layout_set_font_description(layout, font);

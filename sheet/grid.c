@@ -78,7 +78,13 @@ static const struct {
     {"play-pause", "play"},
 };
 
-static const char *short_form(const char *text, int width)
+/* What stands before a name, shorter. */
+static const struct {
+    const char *before, *shown;
+} short_starts[] = {{"ctrl+", "^"},  {"shift+", "⇧"}, {"alt+", "a+"},   {"gui+", "g+"},
+                    {"once:", "1:"}, {"only:", "="},  {"toggle:", "±"}, {"board:", ""}};
+
+static const char *short_name(const char *text, glong width)
 {
     for (size_t i = 0; g_utf8_strlen(text, -1) > width && i < G_N_ELEMENTS(short_forms); i++) {
         if (strcmp(short_forms[i].name, text) == 0) {
@@ -88,18 +94,37 @@ static const char *short_form(const char *text, int width)
     return text;
 }
 
+/* TEXT, shortened as far as it must be to have WIDTH characters. Freed with g_free. */
+static char *short_form(const char *text, glong width)
+{
+    GString *out = g_string_new(NULL);
+
+    for (size_t i = 0; i < G_N_ELEMENTS(short_starts); i++) {
+        glong room = width - g_utf8_strlen(out->str, -1);
+        if (g_utf8_strlen(short_name(text, room), -1) > room &&
+            g_str_has_prefix(text, short_starts[i].before)) {
+            text += strlen(short_starts[i].before);
+            g_string_append(out, short_starts[i].shown);
+        }
+    }
+    g_string_append(out, short_name(text, width - g_utf8_strlen(out->str, -1)));
+    return g_string_free(out, FALSE);
+}
+
 /* TEXT in the middle of WIDTH characters; what is too long loses its end. */
 static void put_text(struct grid *grid, int x, int y, int width, const char *name)
 {
-    const char *text = short_form(name, width);
+    char *text = short_form(name, width);
     int length = (int)g_utf8_strlen(text, -1);
     int shown = MIN(length, width);
     int start = x + (width - shown) / 2;
+    const char *at = text;
 
-    for (int i = 0; i < shown; i++, text = g_utf8_next_char(text)) {
-        gunichar character = g_utf8_get_char(text);
+    for (int i = 0; i < shown; i++, at = g_utf8_next_char(at)) {
+        gunichar character = g_utf8_get_char(at);
         put(grid, start + i, y, length > width && i == shown - 1 ? 0x2026 : character);
     }
+    g_free(text);
 }
 
 static char *grid_text(const struct grid *grid)

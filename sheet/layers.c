@@ -10,7 +10,7 @@
 #define UNIT   62.0 /* pixels of a key unit */
 #define GAP    2.5  /* between a key and its neighbour, on each side */
 #define MARGIN 28.0
-#define HEAD   34.0 /* above each layer */
+#define HEAD   38.0 /* above each layer */
 #define TAP    19.0
 #define SMALL  10.0
 #define FOOT   22.0
@@ -270,7 +270,7 @@ static void draw_layer(struct page *page, unsigned layer)
     char *title = layer_title(keymap, layer);
 
     g_array_set_size(page->taken, 0);
-    canvas_text(page->canvas, page->left, page->top - 10, 16, TONE_INK, ANCHOR_LEFT, true,
+    canvas_text(page->canvas, page->left, page->top - 14, 16, TONE_INK, ANCHOR_LEFT, true,
                 title);
     g_free(title);
     for (unsigned key = 0; key < board->key_count; key++) {

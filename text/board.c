@@ -207,6 +207,7 @@ static void read_choice(struct reading *reading, const struct uvk_node *statemen
     g_ptr_array_free(options, TRUE);
     if (choice->option_count < 2) {
         uvk_say(reading->messages, 16, name->place, NULL, "a choice has two options or more");
+        board->choice_count++; /* its name is known all the same */
         return;
     }
     board->choice_count++;

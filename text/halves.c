@@ -15,17 +15,30 @@ static int half_named(const struct uvk_board *board, const char *name)
     return -1;
 }
 
+static const char *half_name(size_t index, const void *data)
+{
+    return ((const struct uvk_board *)data)->halves[index].name;
+}
+
 int want_half(struct reading *reading, const struct uvk_node *node)
 {
     const struct uvk_board *board = reading->board;
     int half = node->kind == UVK_NODE_NAME ? half_named(board, node->text) : -1;
+    char *fix;
 
+    if (half < 0 && reading->halves_unknown) {
+        return half;
+    }
     if (half < 0 && board->half_count == 1) {
         uvk_say(reading->messages, 39, node->place, NULL, "this board is in one piece");
     } else if (half < 0) {
-        uvk_say(reading->messages, 39, node->place, NULL,
+        fix = node->kind == UVK_NODE_NAME
+                  ? did_you_mean(node->text, board->half_count, half_name, board)
+                  : NULL;
+        uvk_say(reading->messages, 39, node->place, fix,
                 "the halves of this board are '%s' and '%s'", board->halves[0].name,
                 board->halves[1].name);
+        g_free(fix);
     }
     return half;
 }
@@ -132,6 +145,7 @@ void read_halves(struct reading *reading, const struct uvk_node *statement)
         const struct uvk_node *name =
             want(reading, statement, i + 1, UVK_NODE_NAME, "the names of two halves");
         if (name == NULL) {
+            reading->halves_unknown = true;
             return;
         }
         board->halves[i].name = name->text;
@@ -139,6 +153,7 @@ void read_halves(struct reading *reading, const struct uvk_node *statement)
         if (i == 1 && strcmp(board->halves[0].name, name->text) == 0) {
             uvk_say(reading->messages, 15, name->place, NULL, "both halves are called '%s'",
                     name->text);
+            reading->halves_unknown = true;
             return;
         }
     }

@@ -79,15 +79,18 @@ static void check_address(struct reading *reading, const struct uvk_key_place *k
 {
     const struct uvk_half *half = &reading->board->halves[key->half];
 
-    if (key->direct && key->col >= half->direct_count) {
-        uvk_say(reading->messages, 33, key->place, NULL,
-                half->direct_count > 0 ? "the direct switches are d0..d%u"
-                                       : "there are no direct switches here",
-                half->direct_count - 1);
-    } else if (!key->direct && (half->row_count == 0 || half->col_count == 0)) {
-        if (half->direct_count > 0) {
-            uvk_say(reading->messages, 33, key->place, NULL, "there is no matrix here");
+    bool wired =
+        key->direct ? half->direct_count > 0 : half->row_count > 0 && half->col_count > 0;
+
+    if (!wired) {
+        if (!reading->wires_unknown && half->row_count + half->direct_count > 0) {
+            uvk_say(reading->messages, 33, key->place, NULL,
+                    key->direct ? "there are no direct switches here"
+                                : "there is no matrix here");
         }
+    } else if (key->direct && key->col >= half->direct_count) {
+        uvk_say(reading->messages, 33, key->place, NULL, "the direct switches are d0..d%u",
+                half->direct_count - 1);
     } else if (!key->direct && (key->row >= half->row_count || key->col >= half->col_count)) {
         uvk_say(reading->messages, 33, key->place, NULL,
                 "the matrix has rows r0..r%u and columns c0..c%u", half->row_count - 1,
@@ -165,10 +168,12 @@ static void place_key(struct reading *reading, struct pen *pen, const struct uvk
         node = node->child;
     }
     if (!read_address(reading, pen, node, &key)) {
+        reading->places_unknown = true;
         return;
     }
     if (key.width < 0.25 || key.width > 20 || key.height < 0.25 || key.height > 20) {
         uvk_say(reading->messages, 17, key.place, NULL, "a key is from 0.25 to 20 units wide");
+        reading->places_unknown = true;
         return;
     }
     check_address(reading, &key);
@@ -228,6 +233,9 @@ static void read_chosen(struct reading *reading, struct pen *pen, const struct u
         uvk_say(reading->messages, 44, node->place, "choice NAME { ... } says what there is",
                 "this board offers no choice '%s'", node->text);
         return;
+    }
+    if (choice->option_count < 2) {
+        return; /* that has been told */
     }
     option = want_option(reading, choice, node->child);
     if (option < 0 || (unsigned)option != choice->chosen) {
@@ -311,7 +319,9 @@ static void read_key_line(struct reading *reading, struct pen *pen,
 
     for (size_t i = 0; word != NULL && i < G_N_ELEMENTS(moves); i++) {
         if (strcmp(word, moves[i].word) == 0) {
+            unsigned before = reading->messages->errors;
             moves[i].move(reading, pen, statement);
+            reading->places_unknown |= reading->messages->errors > before;
             return;
         }
     }
@@ -362,9 +372,11 @@ static void mirror_keys(struct reading *reading, const struct uvk_node *statemen
     unsigned next;
 
     if (from < 0) {
+        reading->places_unknown = true;
         return;
     }
     if ((unsigned)from == half) {
+        reading->places_unknown = true;
         uvk_say(reading->messages, 39, of->place, NULL, "a half is no mirror of itself");
         return;
     }
@@ -382,6 +394,7 @@ void read_keys(struct reading *reading, const struct uvk_node *statement)
     struct which_halves which;
 
     if (!want_halves(reading, statement, 1, &which)) {
+        reading->places_unknown = true;
         return;
     }
     for (unsigned half = which.first; half <= which.last; half++) {

@@ -80,6 +80,7 @@ int want_knob(struct reading *reading, const struct uvk_node *node)
     int knob = node != NULL ? knob_named(reading->board, node->text) : -1;
 
     if (node != NULL && knob < 0) {
+        reading->knobs_unknown = true;
         char *fix =
             did_you_mean(node->text, reading->board->knob_count, knob_name, reading->board);
         uvk_say(reading->messages, 21, node->place, fix, "this board has no knob '%s'",
@@ -101,6 +102,7 @@ void read_knob(struct reading *reading, const struct uvk_node *statement)
         return;
     }
     if (!want_halves(reading, statement, 2, &which)) {
+        reading->knobs_unknown = true;
         return;
     }
     want_end(reading, statement, which.next);

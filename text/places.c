@@ -194,19 +194,31 @@ static bool overlap(const struct uvk_key_place *a, const struct uvk_key_place *b
     return !apart_along(one, two) && !apart_along(two, one);
 }
 
+/* The first key that KEY lies over, -1: none. */
+static int lies_over(const struct uvk_board *board, unsigned key)
+{
+    for (unsigned other = 0; other < key; other++) {
+        if (overlap(&board->keys[key], &board->keys[other])) {
+            return (int)other;
+        }
+    }
+    return -1;
+}
+
+/* Of a line of a half the first one is told: the others lie wrong with it. */
 static void check_overlaps(struct reading *reading)
 {
     const struct uvk_board *board = reading->board;
+    const struct uvk_key_place *told = NULL;
 
-    for (unsigned i = 0; i < board->key_count; i++) {
-        for (unsigned j = 0; j < i; j++) {
-            if (overlap(&board->keys[i], &board->keys[j])) {
-                char *other = uvk_cell_place(board, j);
-                uvk_say(reading->messages, 37, board->keys[i].place, NULL,
-                        "this key lies over %s", other);
-                g_free(other);
-                break;
-            }
+    for (unsigned i = 0; i < board->key_count && !reading->places_unknown; i++) {
+        const struct uvk_key_place *key = &board->keys[i];
+        int over = lies_over(board, i);
+        if (over >= 0 && (told == NULL || told->line != key->line || told->half != key->half)) {
+            char *other = uvk_cell_place(board, (unsigned)over);
+            uvk_say(reading->messages, 37, key->place, NULL, "this key lies over %s", other);
+            g_free(other);
+            told = key;
         }
     }
 }
@@ -222,7 +234,7 @@ static void check_total(struct reading *reading, struct uvk_place place)
                 board->key_count, board->knob_count, UVK_KEYS_MAX);
     }
     for (unsigned i = 0; i < board->knob_count; i++) {
-        if (!board->knobs[i].placed) {
+        if (!board->knobs[i].placed && !reading->knobs_unknown && !reading->places_unknown) {
             uvk_say(reading->messages, 16, board->knobs[i].place,
                     "write =NAME behind the address of its switch, or alone",
                     "the knob '%s' has no place among the keys", board->knobs[i].name);
@@ -233,7 +245,7 @@ static void check_total(struct reading *reading, struct uvk_place place)
         for (unsigned i = 0; i < board->key_count; i++) {
             any |= board->keys[i].half == half;
         }
-        if (!any && board->half_count > 1 && board->key_count > 0) {
+        if (!any && board->half_count > 1 && board->key_count > 0 && !reading->places_unknown) {
             uvk_say(reading->messages, 16, board->halves[half].place,
                     "keys NAME { ... }, or keys NAME mirror OTHER", "the half '%s' has no keys",
                     board->halves[half].name);

@@ -39,11 +39,13 @@ struct reading {
     const struct binding *bindings; /* of the let that is being worked out */
     unsigned half;                  /* the half that is being read */
     GArray *places;                 /* of struct uvk_key_place, as they are read */
-    const unsigned *options;        /* the board's choices are these; NULL: as usual */
-    bool mirrored;                  /* the second half is a mirror of the first */
-    double gap;                     /* between halves */
-    GPtrArray *chosen;              /* of struct uvk_node *: the keymap's choices */
-    GPtrArray *blocks; /* of struct uvk_node *, one for each file, in order of use */
+    /* What a mistake has left unknown: what would follow from it is not told as well. */
+    bool halves_unknown, wires_unknown, places_unknown, knobs_unknown;
+    const unsigned *options; /* the board's choices are these; NULL: as usual */
+    bool mirrored;           /* the second half is a mirror of the first */
+    double gap;              /* between halves */
+    GPtrArray *chosen;       /* of struct uvk_node *: the keymap's choices */
+    GPtrArray *blocks;       /* of struct uvk_node *, one for each file, in order of use */
     struct uvk_play **play_end;
 };
 

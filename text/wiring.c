@@ -188,6 +188,7 @@ static void read_side(struct reading *reading, const struct uvk_node *statement,
                       unsigned most)
 {
     if (reading->board->chip == NULL) {
+        reading->wires_unknown = true;
         return;
     }
     for (const struct uvk_node *node = item(statement, 1);
@@ -278,6 +279,7 @@ void read_matrix(struct reading *reading, const struct uvk_node *statement)
     struct which_halves which;
 
     if (block == NULL || !want_halves(reading, statement, 1, &which)) {
+        reading->wires_unknown = true;
         return;
     }
     want_end(reading, statement, which.next);
@@ -327,6 +329,7 @@ void read_direct(struct reading *reading, const struct uvk_node *statement)
     struct which_halves which;
 
     if (block == NULL || !want_halves(reading, statement, 1, &which)) {
+        reading->wires_unknown = true;
         return;
     }
     want_end(reading, statement, which.next);
