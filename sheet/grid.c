@@ -170,15 +170,36 @@ struct form {
     int unit; /* characters to a key unit */
 };
 
-/* Turned keys stand upright, where their middles are. */
+/* Is nothing in a column, from Y on? */
+static bool is_free(const struct grid *grid, int x, int y, int height)
+{
+    for (int i = 0; i <= height; i++) {
+        if (get(grid, x, y + i) != ' ') {
+            return false;
+        }
+    }
+    return true;
+}
+
+/* Turned keys stand upright, where their middles are, and as wide as leaves room for their
+ * neighbours. */
 static void put_key(struct form *form, const struct uvk_key_place *key, const char *upper,
                     const char *lower)
 {
-    int x = (int)lround(key->x * form->unit);
-    int y = (int)lround(key->y * ROWS);
-    int width = (int)lround((key->x + key->width) * form->unit) - x;
-    int height = (int)lround(key->height * ROWS);
+    double lean = fabs(sin(key->turn * G_PI / 180));
+    bool lies = lean > 0.75; /* on its side */
+    double wide = lies ? key->height * lean : key->width * fabs(cos(key->turn * G_PI / 180));
+    double middle = key->x + key->width / 2;
+    int x = (int)lround((middle - wide / 2) * form->unit);
+    int y = (int)lround((key->y + (lies ? (key->height - key->width) / 2 : 0)) * ROWS);
+    int width = (int)lround((middle + wide / 2) * form->unit) - x;
+    int height = (int)lround((lies ? key->width : key->height) * ROWS);
 
+    if (width < (int)lround(key->width * form->unit) && x > 0 && !lies &&
+        is_free(&form->grid, x - 1, y, height)) {
+        x--; /* what leaning takes from its width, it has on its left */
+        width++;
+    }
     put_box(&form->grid, x, y, width, height);
     put_text(&form->grid, x + 1, y + 1, width - 1, upper);
     put_text(&form->grid, x + 1, y + 2, width - 1, lower);

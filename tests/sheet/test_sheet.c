@@ -306,6 +306,28 @@ static void pairs_are_those_of_the_wires(void **state)
     uvk_program_free(program);
 }
 
+/* Eighty columns are enough for every address, and for chords in their short form. */
+static void narrow_terminals_lose_nothing(void **state)
+{
+    struct uvk_program *program = shipped("translator");
+    struct uvk_sheet wiring = {.kind = UVK_SHEET_WIRING, .layer = -1};
+    struct uvk_sheet layers = {.kind = UVK_SHEET_LAYERS, .layer = 1};
+    char *text = uvk_sheet_text(program, &wiring, 80);
+
+    (void)state;
+    for (unsigned i = 0; i < program->board->key_count; i++) {
+        char *place = uvk_cell_place(program->board, i);
+        assert_int_equal(count(text, strchr(place, '.') + 1) >= 2, true);
+        g_free(place);
+    }
+    g_free(text);
+    text = uvk_sheet_text(program, &layers, 80);
+    assert_int_equal(count(text, " ^c "), 2);
+    assert_int_equal(count(text, "\xe2\x80\xa6"), 0);
+    g_free(text);
+    uvk_program_free(program);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -320,6 +342,7 @@ int main(void)
         cmocka_unit_test(terminals_of_all_widths),
         cmocka_unit_test(boxes_share_their_lines),
         cmocka_unit_test(pairs_are_those_of_the_wires),
+        cmocka_unit_test(narrow_terminals_lose_nothing),
     };
     return cmocka_run_group_tests_name("sheet", tests, NULL, NULL);
 }
