@@ -120,7 +120,7 @@ static const struct shape cable = {
     .kind = SHAPE_OBJECT, .what = "the cable between the halves", .members = link_members};
 
 static const struct shape options = {
-    .kind = SHAPE_LIST, .what = "options", .of = &name, .least = 2, .most = 64};
+    .kind = SHAPE_LIST, .what = "options", .of = &name, .least = 2, .most = 16};
 static const struct member choice_members[] = {
     {"name", &name, true, NULL},
     {"options", &options, true, "the first is the usual one"},

@@ -172,6 +172,16 @@ static bool read_key(struct text_out *out, struct placed_board *placed, size_t i
     return well;
 }
 
+static bool can_be_together(const struct placed_key *a, const struct placed_key *b)
+{
+    for (unsigned i = 0; i < CHOICES_MAX; i++) {
+        if (a->option[i] >= 0 && b->option[i] >= 0 && a->option[i] != b->option[i]) {
+            return false;
+        }
+    }
+    return true;
+}
+
 /* Two keys have one address: that is well only if they are never there together. */
 static bool is_first(struct text_out *out, const struct placed_board *placed, guint index)
 {
@@ -179,15 +189,11 @@ static bool is_first(struct text_out *out, const struct placed_board *placed, gu
 
     for (guint i = 0; i < index; i++) {
         const struct placed_key *other = &g_array_index(placed->keys, struct placed_key, i);
-        bool together = false;
         if (strcmp(text_of(key->json, "address", ""), text_of(other->json, "address", "")) !=
             0) {
             continue;
         }
-        for (unsigned c = 0; c < placed->all.count; c++) {
-            together |= key_is_there(placed, key, c) && key_is_there(placed, other, c);
-        }
-        if (together) {
+        if (can_be_together(key, other)) {
             char *at = pointer_to(key->pointer, "address");
             add_problem(out->problems, at, "%s has this address already", other->pointer);
             g_free(at);

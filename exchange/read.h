@@ -76,7 +76,10 @@ void clear_placed(struct placed_board *placed);
 bool key_is_there(const struct placed_board *placed, const struct placed_key *key,
                   unsigned combination);
 
-/* lines_in.c: the `keys` statements. */
+/* lines_in.c: the lines of cells of a half, in braces. */
+void put_lines_of_half(struct text_out *out, const struct placed_board *placed, unsigned half);
+
+/* halves_in.c: the `keys` statements. */
 void put_keys(struct text_out *out, struct placed_board *placed);
 
 /* board_in.c, keymap_in.c */

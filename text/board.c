@@ -113,6 +113,7 @@ static void read_boot(struct reading *reading, const struct uvk_node *statement)
 /* ---- layout choices ----------------------------------------------------------------- */
 
 #define CHOICES_MAX 16u
+#define OPTIONS_MAX 16u /* of a choice: with each the board is looked at */
 
 static bool is_option(const struct uvk_choice *choice, const char *name)
 {
@@ -194,6 +195,9 @@ static void read_choice(struct reading *reading, const struct uvk_node *statemen
             choice->option_count = options->len;
             if (node->kind != UVK_NODE_NAME || is_option(choice, node->text)) {
                 uvk_say(reading->messages, 12, node->place, NULL, "expected another option");
+            } else if (options->len == OPTIONS_MAX) {
+                uvk_say(reading->messages, 27, node->place, NULL,
+                        "a choice has at most %u options", OPTIONS_MAX);
             } else {
                 g_ptr_array_add(options, (gpointer)node->text);
             }
