@@ -7,29 +7,6 @@
 #include <stdio.h>
 #include <string.h>
 
-/* The first bytes of a file, one more than is allowed if it has so many. NULL: errno. */
-static char *read_bytes(const char *path, size_t *size)
-{
-    FILE *file = fopen(path, "rb");
-    char *bytes;
-    int error;
-
-    if (file == NULL) {
-        return NULL;
-    }
-    bytes = g_malloc(UVK_SOURCE_MAX + 1);
-    errno = 0;
-    *size = fread(bytes, 1, UVK_SOURCE_MAX + 1, file);
-    error = ferror(file) ? errno : 0;
-    (void)fclose(file);
-    if (error != 0) {
-        g_free(bytes);
-        errno = error;
-        return NULL;
-    }
-    return bytes;
-}
-
 /* path: pointer: what is wrong; path:line:column: if it is no JSON at all. */
 static void print_problems(const char *path, const GPtrArray *problems)
 {
@@ -65,7 +42,7 @@ static int import(const char *path, const char *output)
                 output);
         return STATUS_NOT_DONE;
     }
-    bytes = read_bytes(path, &size);
+    bytes = uvk_source_bytes(path, &size);
     if (bytes == NULL) {
         fprintf(stderr, "uvrek: cannot read %s: %s\n", path, g_strerror(errno));
         return STATUS_NOT_DONE;

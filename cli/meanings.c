@@ -89,6 +89,18 @@ static bool explain_key(const struct asked *asked)
     return true;
 }
 
+/* Where a value comes from. */
+static void print_set_in(struct uvk_place place)
+{
+    if (place.source != NULL) {
+        printf("set in ");
+        print_place(place);
+        putchar('\n');
+    } else {
+        puts("as nothing sets it");
+    }
+}
+
 static bool explain_setting(const struct asked *asked)
 {
     for (unsigned i = 0; i < UVK_SETTINGS; i++) {
@@ -108,13 +120,7 @@ static bool explain_setting(const struct asked *asked)
                setting->unit != NULL ? setting->unit : "");
         if (set != NULL) {
             printf("  here %g%s, ", set->value / scale, unit);
-            if (set->place.source != NULL) {
-                printf("set in ");
-                print_place(set->place);
-                puts("");
-            } else {
-                puts("as nothing sets it");
-            }
+            print_set_in(set->place);
         }
         return true;
     }
@@ -139,7 +145,8 @@ static bool explain_word(const struct asked *asked)
         }
     }
     if (known && strcmp(asked->word, "unicode") == 0 && keymap_of(asked) != NULL) {
-        printf("  here %s\n", keymap_of(asked)->by_number ? "on" : "off");
+        printf("  here %s, ", keymap_of(asked)->by_number ? "on" : "off");
+        print_set_in(keymap_of(asked)->by_number_place);
     }
     return known;
 }

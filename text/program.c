@@ -18,8 +18,7 @@ static void free_source(gpointer data)
     g_free(source);
 }
 
-/* The first bytes of a file, one more than is allowed if it has so many. NULL: errno. */
-static char *read_file(const char *path, size_t *size)
+char *uvk_source_bytes(const char *path, size_t *size)
 {
     FILE *file = fopen(path, "rb");
     char *bytes;
@@ -123,7 +122,7 @@ static void read_use(struct reading *reading, const struct uvk_node *statement, 
     } else if (reading->program->sources->len >= UVK_USE_MAX) {
         uvk_say(reading->messages, 27, name->place, NULL, "a program has at most %u files",
                 UVK_USE_MAX);
-    } else if ((bytes = read_file(path, &size)) == NULL) {
+    } else if ((bytes = uvk_source_bytes(path, &size)) == NULL) {
         uvk_say(reading->messages, 1, name->place, NULL, "cannot read %s: %s", path,
                 g_strerror(errno));
     } else if ((source = add_source(reading, path, bytes, size)) != NULL) {
@@ -270,7 +269,7 @@ static struct uvk_program *read_program(const char *path, char *bytes, size_t si
 struct uvk_program *uvk_program_load(const char *path)
 {
     size_t size = 0;
-    char *bytes = read_file(path, &size);
+    char *bytes = uvk_source_bytes(path, &size);
 
     return read_program(path, bytes, size, NULL);
 }

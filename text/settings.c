@@ -88,7 +88,12 @@ static void read_unicode(struct reading *reading, const struct uvk_node *stateme
         uvk_say(reading->messages, 22, item(statement, 1)->place, NULL,
                 "'unicode' is about the host: it is for keymaps");
     } else if (word >= 0) {
+        if (reading->keymap->by_number_place.source != NULL) {
+            uvk_say(reading->messages, 15, item(statement, 1)->place, NULL,
+                    "'unicode' is set already");
+        }
         reading->keymap->by_number = word == 1;
+        reading->keymap->by_number_place = statement->place;
         want_end(reading, statement, 3);
     }
 }

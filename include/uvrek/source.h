@@ -26,6 +26,10 @@ struct uvk_source {
     size_t size;
 };
 
+/* The bytes of a file, and a zero behind them; of a larger one than UVK_SOURCE_MAX that many
+ * and one more. Freed with g_free. NULL: errno says why. */
+char *uvk_source_bytes(const char *path, size_t *size);
+
 struct uvk_place {
     const struct uvk_source *source; /* NULL: no place, the message is about no file */
     uint32_t at, length;             /* bytes */

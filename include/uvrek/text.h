@@ -324,6 +324,7 @@ struct uvk_keymap {
     struct uvk_layout *layout;
     const char *layout_name;
     bool by_number; /* other characters by the system's input method: `set unicode on` */
+    struct uvk_place by_number_place;               /* source NULL: nobody has set it */
     struct uvk_setting_text settings[UVK_SETTINGS]; /* in force: its own, or the board's */
     struct uvk_feel_text *feels;
     unsigned feel_count;
