@@ -128,7 +128,10 @@ static int search(const struct asked *asked)
         if (near != NULL) {
             fprintf(stderr, "; did you mean '%s'?", near);
         }
-        fputs("\n`uvrek explain --list` shows all names.\n", stderr);
+        fputs(keymap_of(asked) == NULL && strpbrk(asked->word, "/~:+(") != NULL
+                  ? "\nTo have a cell explained, name the file of its keymap as well.\n"
+                  : "\n`uvrek explain --list` shows all names.\n",
+              stderr);
     }
     g_array_free(names, TRUE);
     return status;

@@ -315,15 +315,16 @@ static bool options_fit(const struct options *options)
 static int run(int argc, char **argv)
 {
     struct options options = {NULL, NULL, NULL, FALSE};
-    const GOptionEntry entries[] = {
-        {"from", 0, 0, G_OPTION_ARG_FILENAME, &options.from,
-         "A board that ships, or a file with a board", "BOARD"},
-        {"keys", 0, 0, G_OPTION_ARG_STRING, &options.keys,
-         "A blank grid of keys; with --split of each half", "ROWSxCOLUMNS"},
-        {"chip", 0, 0, G_OPTION_ARG_STRING, &options.chip, "The blank board's chip", "CHIP"},
-        {"split", 0, 0, G_OPTION_ARG_NONE, &options.split, "The blank board has two halves",
-         NULL},
-        G_OPTION_ENTRY_NULL};
+    const GOptionEntry entries[] = {{"from", 0, 0, G_OPTION_ARG_FILENAME, &options.from,
+                                     "A board that ships, or a file with a board", "BOARD"},
+                                    {"keys", 0, 0, G_OPTION_ARG_STRING, &options.keys,
+                                     "A blank grid of keys; with --split of each half",
+                                     "ROWSxCOLUMNS"},
+                                    {"chip", 0, 0, G_OPTION_ARG_STRING, &options.chip,
+                                     "The blank board's chip, usually atmega32u4", "CHIP"},
+                                    {"split", 0, 0, G_OPTION_ARG_NONE, &options.split,
+                                     "The blank board has two halves", NULL},
+                                    G_OPTION_ENTRY_NULL};
     const char *path;
     int status;
 

@@ -415,6 +415,7 @@ static void words_are_explained(void **state)
     expect("uvrek explain a tests/broken/cells.uvk", 1, NULL, "U022");
     expect("uvrek explain space/nope " DEMO, 1, NULL, "cell:1:7: error[U021]: no key or name");
     expect("uvrek explain r0c1 --layer timse " DEMO, 2, NULL, "did you mean 'times'?");
+    expect("uvrek explain a/ctrl", 1, NULL, "name the file of its keymap as well");
     expect("uvrek explain ''", 2, NULL, "no UTF-8 text");
     expect("uvrek explain", 2, NULL, "needs one WORD");
 }
@@ -692,6 +693,10 @@ static void examples_run(void **state)
     expect("example_check_and_lower " DEMO " $SCRATCH/desk.image", 0,
            "14 keys, 5 layers, 4 lines of 3 switches", NULL);
     expect("example_build_and_flash " DEMO, 0, "the chip holds them: yes", NULL);
+    expect("example_change_a_key " DEMO " mark r2c1 ctrl+f", 0,
+           "    board:bootloader  ctrl+f toggle:times  '.'\n",
+           "before, it runs the macro head");
+    expect("example_change_a_key " DEMO " mark r2c1 ctrl+", 1, NULL, "'ctrl+' is no cell");
     expect("example_own_port", 0, "interface 1: 01 00 30 00 00 00 ...", NULL);
 }
 
