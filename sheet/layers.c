@@ -342,7 +342,7 @@ static char *other_wires(const struct uvk_board *board)
         g_string_append_printf(out, "   strip: %s, %u lamps", board->strip.pin->name,
                                board->strip.count);
     }
-    return g_string_free(out, FALSE);
+    return g_strchug(g_string_free(out, FALSE));
 }
 
 /* Returns the width that the words above take. */
