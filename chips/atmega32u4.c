@@ -2,13 +2,34 @@
  * signature (28.3). */
 #include "uvrek/chips.h"
 
+/* What else a pin is: section 10.3. */
 static const struct uvk_pin pins[] = {
-    {"B0", 'B', 0}, {"B1", 'B', 1}, {"B2", 'B', 2}, {"B3", 'B', 3}, {"B4", 'B', 4},
-    {"B5", 'B', 5}, {"B6", 'B', 6}, {"B7", 'B', 7}, {"C6", 'C', 6}, {"C7", 'C', 7},
-    {"D0", 'D', 0}, {"D1", 'D', 1}, {"D2", 'D', 2}, {"D3", 'D', 3}, {"D4", 'D', 4},
-    {"D5", 'D', 5}, {"D6", 'D', 6}, {"D7", 'D', 7}, {"E2", 'E', 2}, {"E6", 'E', 6},
-    {"F0", 'F', 0}, {"F1", 'F', 1}, {"F4", 'F', 4}, {"F5", 'F', 5}, {"F6", 'F', 6},
-    {"F7", 'F', 7},
+    {"B0", 'B', 0, "SPI select (SS)"},
+    {"B1", 'B', 1, "SPI clock (SCLK)"},
+    {"B2", 'B', 2, "SPI data in (MOSI)"},
+    {"B3", 'B', 3, "SPI data out (MISO)"},
+    {"B4", 'B', 4, "analog input ADC11"},
+    {"B5", 'B', 5, "timer output OC1A, analog input ADC12"},
+    {"B6", 'B', 6, "timer outputs OC1B and OC4B, analog input ADC13"},
+    {"B7", 'B', 7, "timer outputs OC0A and OC1C"},
+    {"C6", 'C', 6, "timer output OC3A"},
+    {"C7", 'C', 7, "timer output OC4A"},
+    {"D0", 'D', 0, "I2C clock (SCL), timer output OC0B"},
+    {"D1", 'D', 1, "I2C data (SDA)"},
+    {"D2", 'D', 2, "serial line in (RXD1)"},
+    {"D3", 'D', 3, "serial line out (TXD1)"},
+    {"D4", 'D', 4, "analog input ADC8"},
+    {"D5", 'D', 5, "serial clock (XCK1)"},
+    {"D6", 'D', 6, "analog input ADC9"},
+    {"D7", 'D', 7, "timer output OC4D, analog input ADC10"},
+    {"E2", 'E', 2, "low at reset it starts the bootloader (HWB)"},
+    {"E6", 'E', 6, "comparator input AIN0"},
+    {"F0", 'F', 0, "analog input ADC0"},
+    {"F1", 'F', 1, "analog input ADC1"},
+    {"F4", 'F', 4, "analog input ADC4, debugger (TCK)"},
+    {"F5", 'F', 5, "analog input ADC5, debugger (TMS)"},
+    {"F6", 'F', 6, "analog input ADC6, debugger (TDO)"},
+    {"F7", 'F', 7, "analog input ADC7, debugger (TDI)"},
 };
 
 static const struct uvk_reserved_pin reserved[] = {

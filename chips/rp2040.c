@@ -2,16 +2,38 @@
  * start (2.8). Its flash is a chip of its own; 2 MiB is the least that is used. */
 #include "uvrek/chips.h"
 
-#define GPIO(number)                                                                           \
-    {                                                                                          \
-        "GP" #number, 'G', number                                                              \
-    }
-
+/* What else a pin is: section 1.4.3. */
 static const struct uvk_pin pins[] = {
-    GPIO(0),  GPIO(1),  GPIO(2),  GPIO(3),  GPIO(4),  GPIO(5),  GPIO(6),  GPIO(7),
-    GPIO(8),  GPIO(9),  GPIO(10), GPIO(11), GPIO(12), GPIO(13), GPIO(14), GPIO(15),
-    GPIO(16), GPIO(17), GPIO(18), GPIO(19), GPIO(20), GPIO(21), GPIO(22), GPIO(23),
-    GPIO(24), GPIO(25), GPIO(26), GPIO(27), GPIO(28), GPIO(29),
+    {"GP0", 'G', 0, "PWM, serial line out (UART0 TX)"},
+    {"GP1", 'G', 1, "PWM, serial line in (UART0 RX)"},
+    {"GP2", 'G', 2, "PWM"},
+    {"GP3", 'G', 3, "PWM"},
+    {"GP4", 'G', 4, "PWM, serial line out (UART1 TX)"},
+    {"GP5", 'G', 5, "PWM, serial line in (UART1 RX)"},
+    {"GP6", 'G', 6, "PWM"},
+    {"GP7", 'G', 7, "PWM"},
+    {"GP8", 'G', 8, "PWM, serial line out (UART1 TX)"},
+    {"GP9", 'G', 9, "PWM, serial line in (UART1 RX)"},
+    {"GP10", 'G', 10, "PWM"},
+    {"GP11", 'G', 11, "PWM"},
+    {"GP12", 'G', 12, "PWM, serial line out (UART0 TX)"},
+    {"GP13", 'G', 13, "PWM, serial line in (UART0 RX)"},
+    {"GP14", 'G', 14, "PWM"},
+    {"GP15", 'G', 15, "PWM"},
+    {"GP16", 'G', 16, "PWM, serial line out (UART0 TX)"},
+    {"GP17", 'G', 17, "PWM, serial line in (UART0 RX)"},
+    {"GP18", 'G', 18, "PWM"},
+    {"GP19", 'G', 19, "PWM"},
+    {"GP20", 'G', 20, "PWM, serial line out (UART1 TX)"},
+    {"GP21", 'G', 21, "PWM, serial line in (UART1 RX)"},
+    {"GP22", 'G', 22, "PWM"},
+    {"GP23", 'G', 23, "PWM"},
+    {"GP24", 'G', 24, "PWM, serial line out (UART1 TX)"},
+    {"GP25", 'G', 25, "PWM, serial line in (UART1 RX)"},
+    {"GP26", 'G', 26, "PWM, analog input ADC0"},
+    {"GP27", 'G', 27, "PWM, analog input ADC1"},
+    {"GP28", 'G', 28, "PWM, serial line out (UART0 TX), analog input ADC2"},
+    {"GP29", 'G', 29, "PWM, serial line in (UART0 RX), analog input ADC3"},
 };
 
 static const struct uvk_reserved_pin reserved[] = {

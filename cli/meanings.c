@@ -208,8 +208,9 @@ static bool explain_pin(const struct asked *asked)
             printf("%s: a pin that the %s keeps for itself: %s\n", kept->name, chips[i]->title,
                    kept->why);
         } else if (pin != NULL) {
-            printf("%s: pin %s of the %s, for a row, a column, a switch, a knob, a lamp\n",
-                   asked->word, pin->name, chips[i]->title);
+            printf("%s: pin %s of the %s, for a row, a column, a switch, a knob, a lamp\n"
+                   "  also: %s\n",
+                   asked->word, pin->name, chips[i]->title, pin->also);
         }
         if (board != NULL && pin != NULL && kept->name == NULL) {
             print_pin_use(board, pin);

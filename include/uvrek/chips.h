@@ -10,6 +10,7 @@ struct uvk_pin {
     const char *name; /* as in the chip's datasheet */
     char port;        /* 'B'..'F' on AVR */
     uint8_t bit;
+    const char *also; /* what else the datasheet has it for */
 };
 
 /* A pin that has a name and a purpose of its own. */

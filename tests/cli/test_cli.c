@@ -382,6 +382,7 @@ static void words_are_explained(void **state)
         {"debounce", "from 0ms to 100ms, usually 5ms\n"},
         {"XTAL1", "XTAL1: a pin that the ATmega32U4 keeps for itself: the crystal is on it\n"},
         {"GP4", "GP4: pin GP4 of the RP2040"},
+        {"D2", "  also: serial line in (RXD1)\n"},
         {"rp2040", "no firmware for it yet\n"},
         {"pad-m", "pad-minus            key\n"},
         {"debounce " DEMO, "  here 5ms, set in boards/tidepad12.uvk:11:5\n"},
