@@ -8,6 +8,11 @@
 #include <string.h>
 #include <unistd.h>
 
+bool few_rounds(void)
+{
+    return g_getenv("UVREK_ONE_SEED") != NULL;
+}
+
 struct uvk_program *good_program(const char *text)
 {
     struct uvk_program *program = uvk_program_read("test.uvk", text, strlen(text));

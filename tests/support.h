@@ -51,6 +51,9 @@ void plays_go_well(const char *text);
 char *messages_of(const char *text);
 char *messages_of_program(const struct uvk_program *program);
 
+/* Under the sanitizers every round is slow: fewer of them. */
+bool few_rounds(void);
+
 /* A folder for the test, gone with its contents when the test's program ends. */
 const char *scratch_folder(void);
 char *scratch_file(const char *name, const char *contents);

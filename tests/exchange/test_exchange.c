@@ -7,12 +7,6 @@
 #include <jansson.h>
 #include <string.h>
 
-/* Under the sanitizers every round is slow: fewer of them. */
-static bool few_rounds(void)
-{
-    return g_getenv("UVREK_ONE_SEED") != NULL;
-}
-
 static char *picture_of(const struct uvk_program *program, enum uvk_sheet_kind kind)
 {
     struct uvk_sheet sheet = {.kind = kind, .layer = -1};

@@ -210,7 +210,7 @@ static void every_cell_can_be_changed(void **state)
     static const char *const names[] = {"subtitle-desk", "translator", "box-office"};
 
     (void)state;
-    for (size_t n = 0; n < G_N_ELEMENTS(names); n++) {
+    for (size_t n = 0; n < (few_rounds() ? 1 : G_N_ELEMENTS(names)); n++) {
         char *path = g_strdup_printf(SOURCE_FOLDER "/boards/%s.uvk", names[n]);
         struct uvk_program *program = uvk_program_load(path);
         const struct uvk_source *source = g_ptr_array_index(program->sources, 0);

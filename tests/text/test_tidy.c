@@ -161,7 +161,7 @@ static void random_keymaps_mean_the_same(void **state)
     GRand *random = g_rand_new_with_seed(20261123);
 
     (void)state;
-    for (int run = 0; run < 500; run++) {
+    for (int run = 0; run < (few_rounds() ? 60 : 500); run++) {
         GString *text = g_string_new(BOARD9 "keymap k { layer base { ");
         for (int key = 0; key < 18; key++) {
             g_string_append(text, cells[g_rand_int_range(random, 0, G_N_ELEMENTS(cells))]);
