@@ -132,7 +132,8 @@ void doubt_settings(struct reading *reading)
 
     visit_all(reading, note_use, &uses);
     for (unsigned i = 0; i < UVK_SETTINGS; i++) {
-        const char *name = uvk_setting_names[i].name;
+        bool leader = i == UVK_SET_LEADER_WITHIN; /* it is written in its own block */
+        const char *name = leader ? "the leader's time" : uvk_setting_names[i].name;
         if (own[i].place.source == NULL || (own[i].place.source == board[i].place.source &&
                                             own[i].place.at == board[i].place.at)) {
             continue; /* nobody set it, or the board did, for other keymaps */

@@ -272,7 +272,8 @@ static bool by_rule(struct reading *reading, const struct uvk_node *statement,
     }
     fix = word != NULL ? did_you_mean(word, count, step_word, rules) : NULL;
     uvk_say(reading->messages, 13, node != NULL ? node->place : statement->place, fix,
-            "a play has no step '%s'", word != NULL ? word : "like this");
+            rules == expectations ? "a play cannot expect '%s'" : "a play has no step '%s'",
+            word != NULL ? word : "like this");
     g_free(fix);
     return false;
 }

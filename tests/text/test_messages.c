@@ -182,7 +182,7 @@ static const struct {
      KEYMAP4("", "a b\nc d") "play \"x\" {\nexpect txt \"a\"\nexpect text a\n"
                              "expect layers a\nexpect keys base\n"
                              "expect held nothing a\nexpect keys\n}\n",
-     "U013 16:8 a play has no step 'txt' | did you mean 'text'?\n"
+     "U013 16:8 a play cannot expect 'txt' | did you mean 'text'?\n"
      "U012 17:13 expected a \"text\"\nU042 18:15 this is no layer\n"
      "U022 19:13 this is no key that the host could see\n"
      "U012 20:21 expected the end of the 'expect' statement\n"

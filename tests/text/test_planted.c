@@ -1,5 +1,5 @@
-/* One mistake planted in each statement of a board: one message, on its place (two, where two
- * halves use the pin). */
+/* One mistake planted in each statement of a board and of a keymap: one message, on its place
+ * (two, where two halves use the pin). */
 #include "../support.h"
 
 #include <string.h>
@@ -37,6 +37,35 @@ static const char split[] =
     "  keys left { r0c0 r0c1; r1c0 r1c1 }\n"
     "  keys right mirror left gap 3\n"
     "}\n";
+
+static const char keymap[] = BOARD9
+    "keymap desk {\n"
+    "  host linux us\n"
+    "  let undo = primary+z\n"
+    "  let mod(tap, held) = tap/held ~calm\n"
+    "  feel calm { hold-after 220ms; decide on-nested; streak 120ms; again 90ms; alone tap }\n"
+    "  macro greet { type \"Good evening\"; tap undo; wait 120ms; press shift; release shift; "
+    "click left; on-release { tap enter } }\n"
+    "  dance ones { tap -> 1; hold -> f1; tap tap -> f11; within 200ms }\n"
+    "  combo a+c -> esc { within 50ms; on base; until last-up }\n"
+    "  leader { within 800ms; a c -> greet; c a -> ones }\n"
+    "  long-press { letters digits; after 190ms; except c }\n"
+    "  set once-for 2s\n"
+    "  layer base {\n"
+    "    mod(a, ctrl) greet c\n"
+    "    nav ones num\n"
+    "    undo leader '?'\n"
+    "  }\n"
+    "  layer nav {\n"
+    "    1 once:shift toggle:nav\n"
+    "    . left block:gui\n"
+    "    -- only:num board:bootloader\n"
+    "  }\n"
+    "  layer num { 4 5 6; 7 8 .; 0 . only:base }\n"
+    "  layer both when nav+num { x y z; . . .; . . . }\n"
+    "}\n"
+    "play \"letters\" { down a; wait 40ms; up a; tap c for 30ms; settle; expect text \"ac\"; "
+    "expect held nothing; expect layers base; expect delay < 900ms }\n";
 
 static const struct {
     const char *whole, *statement, *right, *wrong, *message;
@@ -145,6 +174,122 @@ static const struct {
     {split, "mirror", "mirror left", "mirror right",
      "U039 7:21 a half is no mirror of itself\n"},
     {split, "gap", "gap 3", "gap wide", "U012 7:30 expected key units\n"},
+    {keymap, "host system", "host linux us", "host lunix us",
+     "U043 12:8 no such system; there is: linux, windows, mac\n"},
+    {keymap, "host layout", "host linux us", "host linux uss",
+     "U043 12:14 no such layout; there is: us, uk, de, fr, es, it, pt, se, dvorak, colemak | "
+     "did you mean 'us'?\n"},
+    {keymap, "let", "let undo = primary+z", "let undo primary+z",
+     "U012 13:12 expected '=' behind the name\n"},
+    {keymap, "let, a key's name", "let undo = primary+z", "let undo = primary+zz",
+     "U021 13:22 no key or name 'zz' | did you mean 'z'?\n"},
+    {keymap, "let, parameters", "mod(a, ctrl)", "mod(a)",
+     "U022 23:5 'mod' takes 2, this gives 1\n"},
+    {keymap, "feel", "feel calm {", "feel calm calm {",
+     "U012 15:13 expected the end of the 'feel' statement\n"},
+    {keymap, "hold-after", "hold-after 220ms", "hold-after 0ms",
+     "U017 15:26 this time is from 1ms to 30000ms, this is 0ms\n"},
+    {keymap, "decide", "decide on-nested", "decide on-nest",
+     "U012 15:40 no such rule; there is: on-timeout, on-press, on-nested | did you mean "
+     "'on-nested'?\n"},
+    {keymap, "streak", "streak 120ms", "streak soon", "U012 15:58 expected a time\n"},
+    {keymap, "again", "again 90ms", "again 90",
+     "U012 15:71 expected a time | did you mean '90ms'?\n"},
+    {keymap, "alone", "alone tap", "alone hole",
+     "U012 15:83 no such word; there is: hold, tap | did you mean 'hold'?\n"},
+    {keymap, "feel, unknown", "~calm", "~clam",
+     "U021 14:24 no feel 'clam' | did you mean 'calm'?\n"},
+    {keymap, "macro type", "\"Good evening\"", "\"Good evening €\"",
+     "U023 16:22 the host's layout cannot type '€' | 'set unicode on', if the host takes "
+     "numbers\n"},
+    {keymap, "macro tap", "tap undo;", "tap nav;",
+     "U022 16:42 a macro presses keys and chords, this is none\n"},
+    {keymap, "macro wait", "wait 120ms;", "wait 120;",
+     "U012 16:53 expected a time | did you mean '120ms'?\n"},
+    {keymap, "macro press", "press shift;", "press;", "U012 16:65 expected a key\n"},
+    {keymap, "macro release", "release shift;", "relase shift;",
+     "U013 16:73 a macro has no step 'relase' | did you mean 'release'?\n"},
+    {keymap, "macro click", "click left", "click up",
+     "U021 16:94 no such button; there is: left, right, middle\n"},
+    {keymap, "on-release", "on-release { tap enter }", "on-release tap enter",
+     "U012 16:120 expected '{'\n"},
+    {keymap, "dance, touch", "tap tap -> f11", "tap tip -> f11",
+     "U012 17:42 a line of a dance is made of 'tap' and 'hold'\n"},
+    {keymap, "dance, hold first", "tap tap -> f11", "hold tap -> f11",
+     "U012 17:43 only the last touch of a dance can be a hold\n"},
+    {keymap, "dance, twice", "tap tap -> f11", "tap -> f11",
+     "U015 17:38 this line stands in the dance already\n"},
+    {keymap, "dance, itself", "hold -> f1", "hold -> ones",
+     "U026 17:9 'ones' is part of itself, or more than 6 dances and tap-holds deep\n"},
+    {keymap, "dance within", "within 200ms", "within 200s",
+     "U017 17:61 this time is from 1ms to 30000ms, this is 200000ms\n"},
+    {keymap, "combo, key", "combo a+c", "combo a+b",
+     "U040 18:11 no key taps this in layer 'base' | an address such as r0c0 names any key\n"},
+    {keymap, "combo, twice", "combo a+c", "combo a+a",
+     "U015 18:11 this key is in the combo already\n"},
+    {keymap, "combo, one key", "combo a+c", "combo a", "U012 18:9 expected keys, as in j+k\n"},
+    {keymap, "combo within", "within 50ms", "within soon", "U012 18:29 expected a time\n"},
+    {keymap, "combo on", "on base", "on bass", "U042 18:38 this is no layer\n"},
+    {keymap, "combo until", "until last-up", "until first-down",
+     "U012 18:50 no such release; there is: first-up, last-up\n"},
+    {keymap, "leader, key", "a c -> greet", "a d -> greet",
+     "U040 19:28 no key taps this in layer 'base' | an address such as r0c0 names any key\n"},
+    {keymap, "leader, twice", "c a -> ones", "a c -> ones",
+     "U015 19:40 there is a sequence of these keys already\n"},
+    {keymap, "leader within", "within 800ms", "within 1us",
+     "U017 19:19 this time is from 50ms to 30000ms, this is 0.001ms\n"},
+    {keymap, "long-press kind", "letters digits;", "letters signs;",
+     "U012 20:24 no such kind of keys; there is: letters, digits, symbols\n"},
+    {keymap, "long-press after", "after 190ms", "after 0ms",
+     "U017 20:38 this time is from 1ms to 30000ms, this is 0ms\n"},
+    {keymap, "long-press except", "except c", "except esc",
+     "U022 20:52 this is none of the keys that are pressed long here\n"},
+    {keymap, "set", "set once-for 2s", "set once-for 2",
+     "U012 21:16 expected a time | did you mean '2ms'?\n"},
+    {keymap, "set, another", "set once-for 2s", "set unicode 1",
+     "U012 21:15 expected on or off\n"},
+    {keymap, "layer, line", "nav ones num", "nav ones",
+     "U024 24:5 2 cells, the board has 3 in this line\n"},
+    {keymap, "layer, count", "layer num { 4 5 6; 7 8 .; 0 . only:base }",
+     "layer num { 4 5 6 7 8 . 0 . }",
+     "U025 32:9 layer 'num' has 8 cells, the board has 9 keys\n"},
+    {keymap, "layer, name", "undo leader", "undu leader",
+     "U021 25:5 no key or name 'undu' | did you mean 'undo'?\n"},
+    {keymap, "layer when", "when nav+num", "when nav+nom",
+     "U042 33:23 this is no other layer\n"},
+    {keymap, "layer, twice", "layer both when", "layer nav when",
+     "U015 33:9 'nav' is defined already\n"},
+    {keymap, "once:", "once:shift", "once:shaft",
+     "U021 28:12 no key or name 'shaft' | did you mean 'shift'?\n"},
+    {keymap, "toggle:", "toggle:nav", "toggle:nave",
+     "U021 28:25 no key or name 'nave' | did you mean 'nav'?\n"},
+    {keymap, "only:", "only:num", "only:shift", "U022 30:13 'only:' is for layers\n"},
+    {keymap, "block:", "block:gui", "block:nav",
+     "U022 29:18 'block:' is for a modifier or a key of the keyboard without modifiers\n"},
+    {keymap, "board:", "board:bootloader", "board:boot",
+     "U021 30:23 no such act of the board; there is: bootloader, restart, reset\n"},
+    {keymap, "prefix", "toggle:nav", "togle:nav",
+     "U021 28:18 nothing is called 'togle:' | did you mean 'toggle'?\n"},
+    {keymap, "character", "'?'", "'€'",
+     "U023 25:17 the host's layout cannot type '€' | 'set unicode on', if the host takes "
+     "numbers\n"},
+    {keymap, "tap-hold in a tap-hold", "mod(a, ctrl)", "mod(a/b, ctrl)",
+     "U022 14:24 a tap-hold cannot be a side of a tap-hold\n"},
+    {keymap, "live", "set once-for 2s", "live { room 256 }",
+     "U014 21:3 'live' in the keymap: not supported yet\n"},
+    {keymap, "play, step", "down a;", "dwon a;",
+     "U013 35:18 a play has no step 'dwon' | did you mean 'down'?\n"},
+    {keymap, "play, key", "up a;", "up q;",
+     "U040 35:40 no key taps this in layer 'base' | an address such as r0c0 names any key\n"},
+    {keymap, "play, time", "tap c for 30ms", "tap c for ever", "U012 35:53 expected a time\n"},
+    {keymap, "expect", "expect text \"ac\"", "expect test \"ac\"",
+     "U013 35:74 a play cannot expect 'test' | did you mean 'text'?\n"},
+    {keymap, "expect held", "expect held nothing", "expect held nav",
+     "U022 35:97 this is no key that the host could see\n"},
+    {keymap, "expect layers", "expect layers base", "expect layers bass",
+     "U021 35:120 no key or name 'bass' | did you mean 'base'?\n"},
+    {keymap, "expect delay", "delay < 900ms", "delay 900ms",
+     "U012 35:139 expected '<' and a time\n"},
 };
 
 /* TEXT with the first RIGHT made WRONG. Freed with g_free. */
@@ -158,7 +303,7 @@ static char *with_mistake(const char *text, const char *right, const char *wrong
 
 static void without_mistakes_nothing_is_told(void **state)
 {
-    static const char *const texts[] = {board, split};
+    static const char *const texts[] = {board, split, keymap};
 
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(texts); i++) {
