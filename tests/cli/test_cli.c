@@ -679,9 +679,44 @@ static void installed_tree_stands_alone(void **state)
         "$SCRATCH/prefix/include/uvrek/engine.h $SCRATCH/prefix/share/man/man1/uvrek.1 "
         "2>/dev/null | wc -l",
         0, "3", NULL);
+    expect("cd / && $SCRATCH/prefix/bin/uvrek new $SCRATCH/landing --from tidepad12", 0,
+           "the board, 12 keys", NULL);
     g_free(self);
     g_free(build);
     g_free(install);
+}
+
+/* Another project finds the library with CMake, and every part of it can be linked. */
+static void another_project_links_the_library(void **state)
+{
+    char *lists = scratch_file("CMakeLists.txt",
+                               "cmake_minimum_required(VERSION 3.25)\nproject(other C)\n"
+                               "find_package(uvrek REQUIRED)\nadd_executable(other other.c)\n"
+                               "target_link_libraries(other PRIVATE uvrek::uvrek)\n");
+    char *source = scratch_file(
+        "other.c", "#include \"uvrek/bench.h\"\n#include \"uvrek/exchange.h\"\n"
+                   "#include \"uvrek/explain.h\"\n#include \"uvrek/flash.h\"\n"
+                   "#include \"uvrek/sheet.h\"\n#include \"uvrek/start.h\"\n"
+                   "#include <stdio.h>\n"
+                   "int main(int argc, char **argv)\n{\n"
+                   "    struct uvk_program *program = uvk_program_load(argv[1]);\n"
+                   "    struct uvk_sheet sheet = {.kind = UVK_SHEET_LAYERS, .layer = -1};\n"
+                   "    char *json = uvk_exchange_write(program, NULL);\n"
+                   "    bool drawn = uvk_sheet_draw(program, &sheet, argv[2], NULL);\n"
+                   "    printf(\"%d arguments, %zu bytes, drawn: %d\\n\", argc, "
+                   "strlen(json), drawn);\n"
+                   "    g_free(json);\n    uvk_program_free(program);\n    return 0;\n}\n");
+
+    (void)state;
+    if (!few_rounds()) { /* a library with sanitizers inside links only with them */
+        expect("cmake -S $SCRATCH -B $SCRATCH/other -DCMAKE_PREFIX_PATH=$SCRATCH/prefix "
+               ">$SCRATCH/other.log 2>&1 && cmake --build $SCRATCH/other >>$SCRATCH/other.log "
+               "2>&1 || cat $SCRATCH/other.log",
+               0, NULL, NULL);
+        expect("$SCRATCH/other/other " DEMO " $SCRATCH/other.svg", 0, "bytes, drawn: 1", NULL);
+    }
+    g_free(lists);
+    g_free(source);
 }
 
 /* ---- examples ------------------------------------------------------------------------------
@@ -732,6 +767,7 @@ int main(void)
         cmocka_unit_test(flash_command_tells_what_went_wrong),
         cmocka_unit_test(ready_names_what_is_missing),
         cmocka_unit_test(installed_tree_stands_alone),
+        cmocka_unit_test(another_project_links_the_library),
         cmocka_unit_test(examples_run),
     };
     return cmocka_run_group_tests_name("cli", tests, set_up, NULL);
