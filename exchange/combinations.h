@@ -3,6 +3,7 @@
 #define UVREK_EXCHANGE_COMBINATIONS_H
 
 #define CHOICES_MAX      16u
+#define OPTIONS_MAX      16u /* of a choice: the form and the language have no more */
 #define COMBINATIONS_MAX 256u
 
 /* Combination number C has option C / stride[i] % options[i] of choice i. */

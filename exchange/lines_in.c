@@ -184,7 +184,7 @@ static unsigned combination_with(const struct placed_board *placed,
 /* What GAP must be in each combination is what is always there, and what each option adds. */
 struct gaps {
     double always;
-    double added[CHOICES_MAX][COMBINATIONS_MAX];
+    double added[CHOICES_MAX][OPTIONS_MAX];
 };
 
 static double gap_before(const struct line *line, const struct placed_key *key,
@@ -288,7 +288,7 @@ static void put_place(struct text_out *out, const struct placed_key *key)
 
 static bool put_placed(struct text_out *out, struct line *line, const struct placed_key *key)
 {
-    struct gaps gaps;
+    struct gaps gaps = {0, {{0}}};
     unsigned groups = 0;
 
     find_gaps(line, key, &gaps);
