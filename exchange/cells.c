@@ -6,7 +6,7 @@
 #include <math.h>
 #include <string.h>
 
-/* Nine decimals of a key unit are a hundred-thousandth of a wave of light. */
+/* Nine decimals of a key unit: a fiftieth of a nanometre. */
 #define DECIMALS 1e9
 
 json_t *number_to_json(double value)
@@ -22,33 +22,27 @@ json_t *time_to_json(double microseconds)
     return number_to_json(microseconds / 1000);
 }
 
-static char *character_text(const char *character)
+json_t *character_to_json(const char *character)
 {
     bool escaped = strcmp(character, "'") == 0 || strcmp(character, "\\") == 0;
 
-    return g_strdup_printf("'%s%s'", escaped ? "\\" : "", character);
+    return json_sprintf("'%s%s'", escaped ? "\\" : "", character);
 }
 
 /* Every value but a tap-hold. */
-static char *plain_text(const struct uvk_program *program, const struct uvk_value *value)
+static json_t *plain_to_json(const struct uvk_program *program, const struct uvk_value *value)
 {
     const struct uvk_macro_text *macro =
         value->kind == UVK_VALUE_MACRO ? &program->keymap->macros[value->macro] : NULL;
+    json_t *json;
+    char *text;
 
     if (macro != NULL && macro->character) {
-        return character_text(macro->name);
+        return character_to_json(macro->name);
     }
-    if (value->kind == UVK_VALUE_USAGE) { /* the key, not the character that it types */
-        return uvk_value_text(value);
-    }
-    return uvk_cell_name(program, value);
-}
-
-static json_t *plain_to_json(const struct uvk_program *program, const struct uvk_value *value)
-{
-    char *text = plain_text(program, value);
-    json_t *json = json_string(text);
-
+    text = value->kind == UVK_VALUE_USAGE ? uvk_value_text(value) /* the key, not its sign */
+                                          : uvk_cell_name(program, value);
+    json = json_string(text);
     g_free(text);
     return json;
 }

@@ -8,6 +8,9 @@
 
 json_t *cell_to_json(const struct uvk_program *program, const struct uvk_value *value);
 
+/* A character in quotes, as the language writes it. */
+json_t *character_to_json(const char *character);
+
 /* A number, without a fraction where there is none. */
 json_t *number_to_json(double value);
 

@@ -2,14 +2,14 @@
 #ifndef UVREK_EXCHANGE_COMBINATIONS_H
 #define UVREK_EXCHANGE_COMBINATIONS_H
 
-#define CHOICES_MAX      16u
-#define OPTIONS_MAX      16u /* of a choice: the form and the language have no more */
+#include "uvrek/text.h"
+
 #define COMBINATIONS_MAX 256u
 
 /* Combination number C has option C / stride[i] % options[i] of choice i. */
 struct combinations {
     unsigned choices;
-    unsigned options[CHOICES_MAX], stride[CHOICES_MAX];
+    unsigned options[UVK_CHOICES_MAX], stride[UVK_CHOICES_MAX];
     unsigned count; /* 0: more than COMBINATIONS_MAX */
 };
 

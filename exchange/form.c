@@ -120,7 +120,7 @@ static const struct shape cable = {
     .kind = SHAPE_OBJECT, .what = "the cable between the halves", .members = link_members};
 
 static const struct shape options = {
-    .kind = SHAPE_LIST, .what = "options", .of = &name, .least = 2, .most = 16};
+    .kind = SHAPE_LIST, .what = "options", .of = &name, .least = 2, .most = UVK_OPTIONS_MAX};
 static const struct member choice_members[] = {
     {"name", &name, true, NULL},
     {"options", &options, true, "the first is the usual one"},
@@ -128,8 +128,11 @@ static const struct member choice_members[] = {
     NO_MORE};
 static const struct shape choice = {
     .kind = SHAPE_OBJECT, .what = "a choice of layout", .members = choice_members};
-static const struct shape choices = {
-    .kind = SHAPE_LIST, .what = "layout choices", .of = &choice, .least = 0, .most = 16};
+static const struct shape choices = {.kind = SHAPE_LIST,
+                                     .what = "layout choices",
+                                     .of = &choice,
+                                     .least = 0,
+                                     .most = UVK_CHOICES_MAX};
 
 static const struct member knob_members[] = {
     {"name", &name, true, NULL},

@@ -5,8 +5,6 @@
 #include <math.h>
 #include <string.h>
 
-#define SMALL 1e-6 /* key units that are nothing */
-
 /* Of the keys of a half, from left to right. */
 struct extent {
     double left, right;

@@ -5,8 +5,6 @@
 #include <math.h>
 #include <string.h>
 
-#define SMALL 1e-6 /* key units that are nothing */
-
 /* ---- choices ----------------------------------------------------------------------------- */
 
 static int index_of(const json_t *list, const char *name)
@@ -59,7 +57,7 @@ static bool read_condition(struct text_out *out, const struct placed_board *plac
     char *at = g_strdup_printf("%s/when", key->pointer);
     bool well = true;
 
-    for (unsigned i = 0; i < CHOICES_MAX; i++) {
+    for (unsigned i = 0; i < UVK_CHOICES_MAX; i++) {
         key->option[i] = -1;
     }
     json_object_foreach(json_object_get(key->json, "when"), name, option)
@@ -174,7 +172,7 @@ static bool read_key(struct text_out *out, struct placed_board *placed, size_t i
 
 static bool can_be_together(const struct placed_key *a, const struct placed_key *b)
 {
-    for (unsigned i = 0; i < CHOICES_MAX; i++) {
+    for (unsigned i = 0; i < UVK_CHOICES_MAX; i++) {
         if (a->option[i] >= 0 && b->option[i] >= 0 && a->option[i] != b->option[i]) {
             return false;
         }
@@ -251,7 +249,7 @@ static bool read_knob(struct text_out *out, struct placed_board *placed, size_t 
         return half >= 0;
     }
     along_its_line(&knob);
-    for (unsigned i = 0; i < CHOICES_MAX; i++) {
+    for (unsigned i = 0; i < UVK_CHOICES_MAX; i++) {
         knob.option[i] = -1;
     }
     while (knob.line < placed->lines[half] && !fits_in(placed, &knob, knob.line)) {

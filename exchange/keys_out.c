@@ -12,6 +12,7 @@
 /* A key, and the combinations of choices in which it stands just so. */
 struct found_key {
     struct uvk_key_place key;
+    const char *address;
     const char *knob; /* whose switch it is, NULL: none */
     double along;     /* its left edge, along its line */
     unsigned first;   /* combination that it was found in */
@@ -43,34 +44,42 @@ static bool near(double a, double b)
     return fabs(a - b) < 1e-6;
 }
 
-static bool stands_the_same(const struct found_key *found, const struct uvk_key_place *key,
-                            const char *knob)
+static bool stands_the_same(const struct found_key *a, const struct found_key *b)
 {
-    const struct uvk_key_place *other = &found->key;
+    return a->address == b->address && a->knob == b->knob && a->key.line == b->key.line &&
+           near(a->key.x, b->key.x) && near(a->key.y, b->key.y) &&
+           near(a->key.width, b->key.width) && near(a->key.height, b->key.height) &&
+           near(a->key.turn, b->key.turn);
+}
 
-    return other->half == key->half && other->direct == key->direct && other->row == key->row &&
-           other->col == key->col && other->line == key->line && near(other->x, key->x) &&
-           near(other->y, key->y) && near(other->width, key->width) &&
-           near(other->height, key->height) && near(other->turn, key->turn) &&
-           g_strcmp0(found->knob, knob) == 0;
+/* Key INDEX of a board. Texts are interned: the same ones have the same place. */
+static struct found_key found_in(const struct uvk_board *board, unsigned index,
+                                 unsigned combination)
+{
+    const struct uvk_key_place *key = &board->keys[index];
+    double angle = key->turn * G_PI / 180;
+    char *address = uvk_cell_place(board, index);
+    struct found_key found = {.key = *key,
+                              .address = g_intern_string(address),
+                              .knob = g_intern_string(knob_at(board, index)),
+                              .first = combination};
+
+    found.along = (key->x + key->width / 2) * cos(angle) +
+                  (key->y + key->height / 2) * sin(angle) - key->width / 2;
+    g_free(address);
+    return found;
 }
 
 static void note_keys(GArray *all, const struct uvk_board *board, unsigned combination)
 {
     for (unsigned i = 0; i < board->key_count; i++) {
-        const struct uvk_key_place *key = &board->keys[i];
-        const char *knob = knob_at(board, i);
-        double angle = key->turn * G_PI / 180;
+        struct found_key found = found_in(board, i, combination);
         guint at = 0;
         while (at < all->len &&
-               !stands_the_same(&g_array_index(all, struct found_key, at), key, knob)) {
+               !stands_the_same(&g_array_index(all, struct found_key, at), &found)) {
             at++;
         }
         if (at == all->len) {
-            struct found_key found = {.key = *key, .knob = g_intern_string(knob)};
-            found.along = (key->x + key->width / 2) * cos(angle) +
-                          (key->y + key->height / 2) * sin(angle) - key->width / 2;
-            found.first = combination;
             g_array_append_val(all, found);
         }
         g_array_index(all, struct found_key, at).in[combination] = true;
@@ -128,37 +137,51 @@ static void condition(json_t *when, const struct uvk_choice *choice, unsigned op
     json_object_set_new(when, choice->name, json_string(choice->options[option]));
 }
 
-/* One `when` for each way in which the key is there; one empty one if it always is. */
+/* The one option with which the key is there; -1: all of them, -2: some. */
+static int only_option(const struct combinations *all, const struct found_key *found,
+                       unsigned choice)
+{
+    unsigned options = 0;
+    int last = 0;
+
+    for (unsigned option = 0; option < all->options[choice]; option++) {
+        if (with_option(all, found, choice, option)) {
+            options++;
+            last = (int)option;
+        }
+    }
+    return options == all->options[choice] ? -1 : options == 1 ? last : -2;
+}
+
+/* One `when` that says it all, empty if the key is always there; NULL: there is none. */
+static json_t *one_condition(const struct uvk_board *board, const struct combinations *all,
+                             const struct found_key *found)
+{
+    json_t *when = is_product(all, found) ? json_object() : NULL;
+
+    for (unsigned choice = 0; when != NULL && choice < all->choices; choice++) {
+        int option = only_option(all, found, choice);
+        if (option >= 0) {
+            condition(when, &board->choices[choice], (unsigned)option);
+        } else if (option == -2) {
+            json_decref(when);
+            when = NULL;
+        }
+    }
+    return when;
+}
+
+/* One `when` for each way in which the key is there. */
 static json_t *conditions(const struct uvk_board *board, const struct combinations *all,
                           const struct found_key *found)
 {
     json_t *list = json_array();
-    json_t *first = json_object();
+    json_t *one = one_condition(board, all, found);
 
-    for (unsigned choice = 0; is_product(all, found) && choice < all->choices; choice++) {
-        unsigned options = 0;
-        unsigned last = 0;
-        for (unsigned option = 0; option < all->options[choice]; option++) {
-            if (with_option(all, found, choice, option)) {
-                options++;
-                last = option;
-            }
-        }
-        if (options == 1) {
-            condition(first, &board->choices[choice], last);
-        } else if (options < all->options[choice]) {
-            break;
-        }
-        if (choice + 1 == all->choices) {
-            json_array_append_new(list, first);
-            return list;
-        }
-    }
-    if (all->choices == 0) {
-        json_array_append_new(list, first);
+    if (one != NULL) {
+        json_array_append_new(list, one);
         return list;
     }
-    json_decref(first);
     for (unsigned i = 0; i < all->count; i++) {
         json_t *when = found->in[i] ? json_object() : NULL;
         for (unsigned choice = 0; when != NULL && choice < all->choices; choice++) {
@@ -174,17 +197,12 @@ static json_t *conditions(const struct uvk_board *board, const struct combinatio
 /* ---- JSON ----------------------------------------------------------------------------------
  */
 
-static json_t *key_to_json(const struct uvk_board *board, const struct found_key *found)
+static json_t *key_to_json(const struct found_key *found)
 {
     const struct uvk_key_place *key = &found->key;
-    const char *half = board->halves[key->half].name;
     json_t *json = json_object();
-    const char *dot = half[0] != '\0' ? "." : "";
 
-    json_object_set_new(json, "address",
-                        key->direct
-                            ? json_sprintf("%s%sd%u", half, dot, key->col)
-                            : json_sprintf("%s%sr%uc%u", half, dot, key->row, key->col));
+    json_object_set_new(json, "address", json_string(found->address));
     json_object_set_new(json, "x", number_to_json(key->x));
     json_object_set_new(json, "y", number_to_json(key->y));
     if (key->width != 1) {
@@ -209,7 +227,7 @@ static void add_key(json_t *list, const struct uvk_board *board, const struct co
     json_t *whens = conditions(board, all, found);
 
     for (size_t i = 0; i < json_array_size(whens); i++) {
-        json_t *key = key_to_json(board, found);
+        json_t *key = key_to_json(found);
         if (json_object_size(json_array_get(whens, i)) > 0) {
             json_object_set(key, "when", json_array_get(whens, i));
         }
@@ -223,7 +241,7 @@ static bool note_combination(GArray *keys, const struct uvk_program *program,
                              const struct combinations *all, unsigned combination,
                              GError **error)
 {
-    unsigned options[CHOICES_MAX];
+    unsigned options[UVK_CHOICES_MAX];
     struct uvk_program *chosen;
     bool well;
 

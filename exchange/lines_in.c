@@ -6,8 +6,6 @@
 #include <math.h>
 #include <string.h>
 
-#define SMALL 1e-6 /* key units that are nothing */
-
 /* What the lines above have left behind. */
 struct pen {
     double x, y;
@@ -184,7 +182,7 @@ static unsigned combination_with(const struct placed_board *placed,
 /* What GAP must be in each combination is what is always there, and what each option adds. */
 struct gaps {
     double always;
-    double added[CHOICES_MAX][OPTIONS_MAX];
+    double added[UVK_CHOICES_MAX][UVK_OPTIONS_MAX];
 };
 
 static double gap_before(const struct line *line, const struct placed_key *key,
@@ -196,7 +194,8 @@ static double gap_before(const struct line *line, const struct placed_key *key,
 static void find_gaps(const struct line *line, const struct placed_key *key, struct gaps *gaps)
 {
     const struct combinations *all = &line->placed->all;
-    double first = gap_before(line, key, combination_with(line->placed, key, CHOICES_MAX, 0));
+    double first =
+        gap_before(line, key, combination_with(line->placed, key, UVK_CHOICES_MAX, 0));
 
     gaps->always = first;
     for (unsigned i = 0; i < all->choices; i++) {

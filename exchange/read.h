@@ -8,6 +8,8 @@
 
 #include <jansson.h>
 
+#define SMALL 1e-6 /* key units that are nothing */
+
 /* A text that grows, and what of it comes from where in the JSON. */
 struct text_span {
     char *pointer;
@@ -57,8 +59,8 @@ struct placed_key {
     unsigned line; /* of its half */
     double x, y, width, height, turn;
     bool is_knob;
-    int option[CHOICES_MAX]; /* with which it is there; -1: with all */
-    double along, below;     /* in its line's own direction, from the line's start */
+    int option[UVK_CHOICES_MAX]; /* with which it is there; -1: with all */
+    double along, below;         /* in its line's own direction, from the line's start */
 };
 
 struct placed_board {

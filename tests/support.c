@@ -169,3 +169,13 @@ char *scratch_file(const char *name, const char *contents)
     }
     return path;
 }
+
+struct uvk_program *shipped(const char *name)
+{
+    char *path = g_strdup_printf(SOURCE_FOLDER "/boards/%s.uvk", name);
+    struct uvk_program *program = uvk_program_load(path);
+
+    assert_int_equal(program->messages.errors, 0);
+    g_free(path);
+    return program;
+}

@@ -31,6 +31,9 @@
 /* A program without errors, or the test fails and shows them. */
 struct uvk_program *good_program(const char *text);
 
+/* A file of boards/ by its name, without errors. */
+struct uvk_program *shipped(const char *name);
+
 /* A native keyboard for TEXT. */
 struct desk {
     struct uvk_program *program;

@@ -112,9 +112,6 @@ static void read_boot(struct reading *reading, const struct uvk_node *statement)
 
 /* ---- layout choices ----------------------------------------------------------------- */
 
-#define CHOICES_MAX 16u
-#define OPTIONS_MAX 16u /* of a choice: with each the board is looked at */
-
 static bool is_option(const struct uvk_choice *choice, const char *name)
 {
     for (unsigned i = 0; i < choice->option_count; i++) {
@@ -176,15 +173,16 @@ static void read_choice(struct reading *reading, const struct uvk_node *statemen
     if (name == NULL || block == NULL) {
         return;
     }
-    if (choice_named(board, name->text) != NULL || board->choice_count == CHOICES_MAX) {
-        uvk_say(reading->messages, board->choice_count == CHOICES_MAX ? 27 : 15, name->place,
-                NULL,
-                board->choice_count == CHOICES_MAX ? "a board has at most 16 choices"
-                                                   : "this choice is there already");
+    if (choice_named(board, name->text) != NULL || board->choice_count == UVK_CHOICES_MAX) {
+        uvk_say(reading->messages, board->choice_count == UVK_CHOICES_MAX ? 27 : 15,
+                name->place, NULL,
+                board->choice_count == UVK_CHOICES_MAX ? "a board has at most 16 choices"
+                                                       : "this choice is there already");
         return;
     }
     if (board->choices == NULL) {
-        board->choices = uvk_arena_take(reading->arena, CHOICES_MAX * sizeof *board->choices);
+        board->choices =
+            uvk_arena_take(reading->arena, UVK_CHOICES_MAX * sizeof *board->choices);
     }
     choice = &board->choices[board->choice_count];
     *choice = (struct uvk_choice){.place = name->place, .name = name->text};
@@ -195,9 +193,9 @@ static void read_choice(struct reading *reading, const struct uvk_node *statemen
             choice->option_count = options->len;
             if (node->kind != UVK_NODE_NAME || is_option(choice, node->text)) {
                 uvk_say(reading->messages, 12, node->place, NULL, "expected another option");
-            } else if (options->len == OPTIONS_MAX) {
+            } else if (options->len == UVK_OPTIONS_MAX) {
                 uvk_say(reading->messages, 27, node->place, NULL,
-                        "a choice has at most %u options", OPTIONS_MAX);
+                        "a choice has at most %u options", UVK_OPTIONS_MAX);
             } else {
                 g_ptr_array_add(options, (gpointer)node->text);
             }

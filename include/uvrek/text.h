@@ -112,10 +112,12 @@ char *uvk_cell_place(const struct uvk_board *board, unsigned cell);
 
 enum uvk_flow { UVK_ROW_TO_COL, UVK_COL_TO_ROW, UVK_NO_DIODES };
 
-#define UVK_SIDE_MAX   32u /* row pins, column pins */
-#define UVK_DIRECT_MAX 64u /* switches with a pin of their own */
-#define UVK_HALVES     2u
-#define UVK_KNOBS_MAX  32u
+#define UVK_SIDE_MAX    32u /* row pins, column pins */
+#define UVK_DIRECT_MAX  64u /* switches with a pin of their own */
+#define UVK_HALVES      2u
+#define UVK_KNOBS_MAX   32u
+#define UVK_CHOICES_MAX 16u
+#define UVK_OPTIONS_MAX 16u /* of a choice: with each the board is looked at */
 
 struct uvk_key_place {
     struct uvk_place place;

@@ -462,15 +462,13 @@ static void changed_members_are_told_or_taken(void **state)
 
     (void)state;
     for (size_t i = 0; i < (few_rounds() ? 1 : G_N_ELEMENTS(names)); i++) {
-        char *path = g_strdup_printf(SOURCE_FOLDER "/boards/%s.uvk", names[i]);
-        struct uvk_program *program = uvk_program_load(path);
+        struct uvk_program *program = shipped(names[i]);
         char *json = uvk_exchange_write(program, NULL);
         json_t *whole = json_loads(json, 0, NULL);
         change_all(whole, whole);
         json_decref(whole);
         uvk_program_free(program);
         g_free(json);
-        g_free(path);
     }
 }
 
@@ -512,15 +510,13 @@ static void what_is_written_fits_the_schema(void **state)
 
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(names); i++) {
-        char *source = g_strdup_printf(SOURCE_FOLDER "/boards/%s.uvk", names[i]);
-        struct uvk_program *program = uvk_program_load(source);
+        struct uvk_program *program = shipped(names[i]);
         char *json = uvk_exchange_write(program, NULL);
         path = scratch_file("right.json", json);
         assert_int_equal(validate(path), 0);
         uvk_program_free(program);
         g_free(json);
         g_free(path);
-        g_free(source);
     }
     for (size_t i = 0; i < G_N_ELEMENTS(wrong); i++) {
         path = scratch_file("wrong.json", wrong[i]);

@@ -7,16 +7,6 @@
 #include <glib/gstdio.h>
 #include <string.h>
 
-static struct uvk_program *shipped(const char *name)
-{
-    char *path = g_strdup_printf(SOURCE_FOLDER "/boards/%s.uvk", name);
-    struct uvk_program *program = uvk_program_load(path);
-
-    assert_int_equal(program->messages.errors, 0);
-    g_free(path);
-    return program;
-}
-
 static char *drawn(const struct uvk_program *program, const struct uvk_sheet *sheet,
                    const char *suffix, gsize *size)
 {

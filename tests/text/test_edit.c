@@ -211,8 +211,7 @@ static void every_cell_can_be_changed(void **state)
 
     (void)state;
     for (size_t n = 0; n < (few_rounds() ? 1 : G_N_ELEMENTS(names)); n++) {
-        char *path = g_strdup_printf(SOURCE_FOLDER "/boards/%s.uvk", names[n]);
-        struct uvk_program *program = uvk_program_load(path);
+        struct uvk_program *program = shipped(names[n]);
         const struct uvk_source *source = g_ptr_array_index(program->sources, 0);
         for (unsigned layer = 1; layer < program->keymap->layer_count; layer++) {
             for (unsigned cell = 0; cell < uvk_board_cells(program->board); cell++) {
@@ -223,7 +222,7 @@ static void every_cell_can_be_changed(void **state)
                 char *text;
                 assert_true(uvk_edit_cell(edits, program, layer, cell, "pad-7", NULL));
                 text = uvk_edits_apply(edits, &size);
-                other = uvk_program_read(path, text, size);
+                other = uvk_program_read(source->path, text, size);
                 assert_int_equal(other->messages.errors, 0);
                 assert_only_cell_differs(program, other, layer, cell);
                 if (place.source != NULL) { /* the rest is the same, byte by byte */
@@ -242,7 +241,6 @@ static void every_cell_can_be_changed(void **state)
             }
         }
         uvk_program_free(program);
-        g_free(path);
     }
 }
 
