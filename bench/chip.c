@@ -187,6 +187,25 @@ static enum uvk_transfer chip_control(struct uvk_rig *rig, const uint8_t setup[8
     return result;
 }
 
+/* Control transfers take time of their own: the rig's clock follows the chip's. */
+static void catch_up(struct chip *chip)
+{
+    const char *text = say(chip, "run 0");
+
+    chip->rig.now = text != NULL ? g_ascii_strtoull(text, NULL, 10) + 1 : chip->rig.now;
+}
+
+static bool chip_protocol(struct uvk_rig *rig, bool boot, GError **error)
+{
+    if (!rig_set_protocol(rig, boot)) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
+                            "the keyboard refuses the protocol");
+        return false;
+    }
+    catch_up((struct chip *)rig);
+    return true;
+}
+
 static void chip_suspend(struct uvk_rig *rig, bool suspended)
 {
     (void)say((struct chip *)rig, suspended ? "suspend" : "resume");
@@ -212,6 +231,7 @@ static const struct rig_kind chip_kind = {
     .measure = chip_measure,
     .control = chip_control,
     .suspend = chip_suspend,
+    .protocol = chip_protocol,
     .free = chip_free,
 };
 
@@ -358,9 +378,7 @@ static bool attach(struct chip *chip, GError **error)
             return gone(error);
         }
     }
-    /* the control transfers took time of their own */
-    text = say(chip, "run 0");
-    chip->rig.now = text != NULL ? g_ascii_strtoull(text, NULL, 10) + 1 : chip->rig.now;
+    catch_up(chip);
     return uvk_rig_run(&chip->rig, 5000, error);
 }
 

@@ -123,6 +123,7 @@ static bool set_up_interface(struct uvk_rig *rig, const struct interface *interf
     bool boot =
         interface->subclass == SUBCLASS_BOOT && interface->protocol == PROTOCOL_KEYBOARD;
 
+    rig->boot_interface = boot ? interface->number : rig->boot_interface;
     (void)set(rig, 0x21, 0x0A, 0, interface->number); /* report only changes */
     if (boot && rig->options.boot_protocol && !set(rig, 0x21, 0x0B, 0, interface->number)) {
         return fail(error, "it refuses the boot protocol");
@@ -137,6 +138,11 @@ static bool set_up_interface(struct uvk_rig *rig, const struct interface *interf
         return fail(error, why != NULL ? why : "too many interfaces");
     }
     return true;
+}
+
+bool rig_set_protocol(struct uvk_rig *rig, bool boot)
+{
+    return set(rig, 0x21, 0x0B, boot ? 0 : 1, (uint16_t)rig->boot_interface);
 }
 
 bool rig_enumerate(struct uvk_rig *rig, uint8_t endpoints[UVK_HOST_INTERFACES], GError **error)

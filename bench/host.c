@@ -308,6 +308,11 @@ bool uvk_host_report(struct uvk_host *host, unsigned interface, const uint8_t *b
     return known;
 }
 
+void uvk_host_lock(struct uvk_host *host, enum uvk_lock lock, bool on)
+{
+    uvk_typist_lock(host->typist, lock, on);
+}
+
 /* ---- what there is to see --------------------------------------------------------- */
 
 char *uvk_host_take_text(struct uvk_host *host)

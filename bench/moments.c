@@ -63,16 +63,18 @@ static const char *const reasons[UVK_REASONS] = {
     [UVK_WHY_UP] = "tap: came up in time",
     [UVK_WHY_PRESS] = "hold: %s was pressed",
     [UVK_WHY_NESTED] = "hold: %s was pressed and came up inside",
-    [UVK_WHY_STREAK] = "tap: typed in a streak",
+    [UVK_WHY_REST] = "tap: no rest before it",
     [UVK_WHY_AGAIN] = "tap: again, quickly",
     [UVK_WHY_ALONE] = "the tap is added: it was held in vain",
     [UVK_WHY_FULL] = "hold: too many keys were waiting",
     [UVK_WHY_COMBO] = "its keys were pressed together",
     [UVK_WHY_OTHER] = "tap: %s was pressed",
-    [UVK_WHY_SIDE] = "tap: %s, of the same half, was pressed",
+    [UVK_WHY_HAND] = "tap: %s, of the same hand, was pressed",
     [UVK_WHY_DANCE] = "a dance",
     [UVK_WHY_DANCE_HELD] = "a dance, the last touch held",
     [UVK_WHY_LEADER] = "the last key of a leader sequence",
+    [UVK_WHY_MODS] = "tap: a modifier was down",
+    [UVK_WHY_OFF] = "tap: long presses are off",
 };
 
 char *decision_text(const struct uvk_program *program, const struct uvk_decision *decision)

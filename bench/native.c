@@ -182,6 +182,13 @@ static unsigned native_layers(struct uvk_rig *rig, uint8_t *order, unsigned room
     return count;
 }
 
+static bool native_protocol(struct uvk_rig *rig, bool boot, GError **error)
+{
+    (void)error;
+    ((struct native *)rig)->port.boot_protocol = boot;
+    return true;
+}
+
 static int64_t native_measure(struct uvk_rig *rig, const char *name)
 {
     (void)rig;
@@ -243,6 +250,7 @@ static void pull_pins(struct native *native)
 static const struct rig_kind native_kind = {.run = native_run,
                                             .layers = native_layers,
                                             .measure = native_measure,
+                                            .protocol = native_protocol,
                                             .decisions = native_decisions,
                                             .free = native_free};
 

@@ -303,10 +303,21 @@ static bool reach_host(struct uvk_rig *rig, const struct uvk_keymap *keymap, GEr
     return ready <= now || uvk_rig_run(rig, ready - now, error);
 }
 
-/* A finger's step that comes at the same moment as the last one waits for that. */
+/* A finger's step that comes at the same moment as the last one waits for that, unless
+ * `wait 0ms` stands between. */
 static bool keep_order(struct uvk_rig *rig, const struct uvk_keymap *keymap, GError **error)
 {
-    return uvk_rig_touched(rig) != uvk_rig_now(rig) || reach_host(rig, keymap, error);
+    return uvk_rig_take_together(rig) || uvk_rig_touched(rig) != uvk_rig_now(rig) ||
+           reach_host(rig, keymap, error);
+}
+
+static bool wait(struct uvk_rig *rig, uint64_t time, GError **error)
+{
+    if (time == 0) {
+        uvk_rig_together(rig);
+        return true;
+    }
+    return uvk_rig_run(rig, time, error);
 }
 
 static bool press(struct uvk_rig *rig, const struct uvk_keymap *keymap, unsigned key, bool down,
@@ -342,7 +353,14 @@ int uvk_step_run(const struct uvk_program *program, struct uvk_rig *rig,
                 uvk_rig_run(rig, uvk_rig_turn(rig, step->key, step->x), error);
         break;
     case UVK_STEP_WAIT:
-        going = uvk_rig_run(rig, step->time, error);
+        going = wait(rig, step->time, error);
+        break;
+    case UVK_STEP_LOCK:
+        uvk_host_lock(uvk_rig_host(rig), (enum uvk_lock)step->key, step->x != 0);
+        break;
+    case UVK_STEP_PROTOCOL:
+        going = reach_host(rig, program->keymap, error) &&
+                uvk_rig_protocol(rig, step->x != 0, error);
         break;
     case UVK_STEP_SETTLE:
         going = uvk_rig_settle(rig, error);

@@ -37,6 +37,7 @@ static uint64_t longest_silence(const struct uvk_keymap *keymap)
         longest = MAX(longest, longest_wait(keymap->macros[i].pressed));
         longest = MAX(longest, longest_wait(keymap->macros[i].released));
     }
+    longest = MAX(longest, keymap->settings[UVK_SET_TYPE_PACE].value);
     return (uint64_t)longest;
 }
 
@@ -261,6 +262,24 @@ bool uvk_rig_settle(struct uvk_rig *rig, GError **error)
               rig->now < MAX(latest, start) + SETTLE_QUIET + rig->silence) &&
              rig->now < start + SETTLE_MOST);
     return true;
+}
+
+bool uvk_rig_protocol(struct uvk_rig *rig, bool boot, GError **error)
+{
+    return rig->kind->protocol(rig, boot, error);
+}
+
+void uvk_rig_together(struct uvk_rig *rig)
+{
+    rig->together = true;
+}
+
+bool uvk_rig_take_together(struct uvk_rig *rig)
+{
+    bool together = rig->together;
+
+    rig->together = false;
+    return together;
 }
 
 struct uvk_host *uvk_rig_host(struct uvk_rig *rig)

@@ -20,7 +20,8 @@ struct rig_kind {
     enum uvk_transfer (*control)(struct uvk_rig *, const uint8_t setup[8], uint8_t *data,
                                  size_t *size);
     void (*suspend)(struct uvk_rig *, bool suspended);
-    void (*decisions)(struct uvk_rig *, GArray *moments); /* adds UVK_MOMENT_DECISION */
+    bool (*protocol)(struct uvk_rig *, bool boot, GError **); /* HID 1.11, 7.2.6 */
+    void (*decisions)(struct uvk_rig *, GArray *moments);     /* adds UVK_MOMENT_DECISION */
     void (*free)(struct uvk_rig *);
 };
 
@@ -38,7 +39,9 @@ struct uvk_rig {
     uint32_t random;
     uint8_t phases[UVK_KNOBS_MAX];   /* of each knob: how many changes from its start, mod 4 */
     uint64_t turning[UVK_KNOBS_MAX]; /* microseconds: till then it turns */
+    unsigned boot_interface;         /* of the keyboard that starts computers */
     bool in_bootloader;
+    bool together; /* what the fingers do next is at the moment of what they did before */
 };
 
 void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
@@ -69,6 +72,9 @@ struct rig_switch rig_switch(const struct uvk_board *board, unsigned key,
 
 /* moments.c: why the engine decided so, as a person reads it; freed with g_free. */
 char *decision_text(const struct uvk_program *program, const struct uvk_decision *decision);
+
+/* enumerate.c: the host asks the keyboard that starts computers for a protocol. */
+bool rig_set_protocol(struct uvk_rig *rig, bool boot);
 
 /* enumerate.c: what the host does with a device that was just plugged in (USB 2.0, 9.1.2):
  * read its descriptors, configure it, describe its HID interfaces to the rig's host. The

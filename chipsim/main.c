@@ -11,11 +11,25 @@ uint64_t sim_ns(const struct sim *sim)
     return sim->avr->cycle * 1000u / CYCLES_PER_US;
 }
 
+/* Changes at one moment are for one scan: they come while the chip sleeps, between two of
+ * them. A chip that does not sleep waits no longer than this. */
+#define SLEEP_WITHIN_NS 2000000u
+
+static bool is_between_scans(const struct sim *sim)
+{
+    const struct change *next = &sim->changes[sim->change_first];
+
+    if (sim->change_first + 1 == sim->change_count || next[1].at != next->at) {
+        return true;
+    }
+    return sim->avr->state == cpu_Sleeping || sim_ns(sim) >= next->at + SLEEP_WITHIN_NS;
+}
+
 /* Contacts that are due change now. */
 static void apply_changes(struct sim *sim)
 {
     while (sim->change_first < sim->change_count &&
-           sim->changes[sim->change_first].at <= sim_ns(sim)) {
+           sim->changes[sim->change_first].at <= sim_ns(sim) && is_between_scans(sim)) {
         const struct change *change = &sim->changes[sim->change_first++];
         uvk_electric_contact(sim->net, change->index, change->closed, sim_ns(sim));
     }

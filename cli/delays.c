@@ -107,8 +107,8 @@ static void print_reason(const struct uvk_keymap *keymap, const struct delay *de
     if (delay->value->kind == UVK_VALUE_HOLD) {
         const struct uvk_feel_text *feel = &keymap->feels[delay->value->feel];
         printf(", or %s", early[feel->decide]);
-        if (feel->streak > 0) {
-            printf("; at once within %g ms of another key", feel->streak / 1000);
+        if (feel->rest > 0) {
+            printf("; at once within %g ms of another key", feel->rest / 1000);
         }
     } else if (delay->value->kind == UVK_VALUE_DANCE) {
         const struct uvk_dance_text *dance = &keymap->dances[delay->value->dance];

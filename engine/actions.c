@@ -35,9 +35,6 @@ static bool is_pressed_key(uvk_action action)
 static uvk_action resolve(const struct uvk_image *image, uvk_action cell, uint8_t *mods)
 {
     *mods = 0;
-    if (uvk_action_kind(cell) == UVK_MODS && uvk_action_high(cell) == UVK_MODS_ONCE) {
-        *mods = uvk_action_low(cell); /* while it is down, an ordinary modifier */
-    }
 #if UVK_USE_CHORDS
     if (uvk_action_kind(cell) == UVK_CHORD) {
         cell = uvk_image_chord(image, uvk_action_value(cell), mods);
@@ -60,21 +57,32 @@ static bool may_be_held(const struct uvk_reports *reports, uvk_action action)
     return !is_typed(action) || (reports->bitmap[usage >> 3] & uvk_bit(usage)) != 0;
 }
 
-/* An older key that holds the same ACTION gives it up. True if there was one: the host
+/* Older keys that hold the same ACTION are up for a moment. True if one was not yet: the host
  * has to see that release before the new press. */
-static bool take_over(struct uvk_holds *holds, uvk_action action)
+static bool make_room(struct uvk_holds *holds, uvk_action action)
 {
     struct uvk_hold *hold = holds->list;
     bool found = false;
 
     for (uint8_t left = holds->count; left > 0; left--, hold++) {
-        if (hold->action == action) {
-            hold->action = UVK_NOTHING;
-            hold->mods = 0;
+        if (hold->action == action && !(hold->flags & UVK_HOLD_YIELDS)) {
+            hold->flags |= UVK_HOLD_YIELDS;
             found = true;
         }
     }
+    holds->yields |= found;
     return found;
+}
+
+/* The new press is there: what was up for it is down again, until all of them are up. */
+static void come_back(struct uvk_holds *holds)
+{
+    struct uvk_hold *hold = holds->list;
+
+    for (uint8_t left = holds->yields ? holds->count : 0; left > 0; left--, hold++) {
+        hold->flags &= (uint8_t)~UVK_HOLD_YIELDS;
+    }
+    holds->yields = false;
 }
 
 /* A chord's modifiers belong to the chord: a key that is typed while the chord is still
@@ -118,6 +126,11 @@ static void device_down(struct uvk_engine *engine, struct uvk_port *port, uint8_
         engine->blocked[value >> 3] ^= uvk_bit(value);
         break;
 #endif
+#if UVK_USE_LONG_PRESS
+    case UVK_DEVICE_LONG_PRESS:
+        engine->no_long_press = !engine->no_long_press;
+        break;
+#endif
 #if UVK_USE_LEADER
     case UVK_DEVICE_LEADER:
         engine->leader.on = true;
@@ -146,33 +159,73 @@ static void act_at_press(struct uvk_engine *engine, struct uvk_port *port, uvk_a
     }
 }
 
+#if UVK_USE_STICKY
+/* What waits goes with HOLD, if it is a finger's. True: a waiting layer goes off now. */
+static bool take_waiting(struct uvk_engine *engine, struct uvk_hold *hold)
+{
+    return !(hold->flags & UVK_HOLD_MACRO) && uvk_sticky_take(engine, hold);
+}
+#endif
+
+#if UVK_USE_MACROS
+/* A macro that runs is not interrupted by another one: it hurries instead. */
+static bool must_wait(struct uvk_engine *engine, uvk_action action)
+{
+    bool wait = uvk_action_kind(action) == UVK_MACRO && engine->macro.on;
+
+    if (wait) {
+        uvk_macro_hurry(engine);
+    }
+    return wait;
+}
+
+/* A macro begins; modifiers go with what it presses, not with its key. */
+static void start_macro(struct uvk_engine *engine, struct uvk_hold *hold)
+{
+    if (uvk_action_kind(hold->action) == UVK_MACRO) {
+        uvk_macro_start(engine, uvk_action_value(hold->action), hold->key, hold->mods);
+        hold->mods = 0;
+    }
+}
+#endif
+
 bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t key,
-                     uvk_action action)
+                     uint8_t flags, uvk_action action)
 {
     struct uvk_holds *holds = &engine->holds;
-    struct uvk_hold hold = {UVK_NOTHING, 0, key, false};
+    struct uvk_hold hold = {UVK_NOTHING, 0, key, flags};
     bool settle;
 
     hold.action = resolve(&engine->image, action, &hold.mods);
     settle = uvk_action_kind(hold.action) == UVK_LAYER;
+#if UVK_USE_MACROS
+    if (must_wait(engine, hold.action)) {
+        return false;
+    }
+#endif
     if (is_pressed_key(hold.action) && may_be_held(&engine->reports, hold.action) &&
-        take_over(holds, hold.action)) {
+        make_room(holds, hold.action)) {
         uvk_reports_update(engine, true);
         return false;
     }
+#if UVK_USE_MACROS
+    hold.mods |= (flags & UVK_HOLD_MACRO) ? engine->macro.mods : 0;
+#endif
 #if UVK_USE_STICKY
-    settle |= uvk_sticky_take(engine, &hold);
+    settle |= take_waiting(engine, &hold);
 #endif
     if (is_typed(hold.action) && engine->reports.mods != 0) {
         detach_mods(holds, hold.mods);
     }
-    holds->list[holds->count++] = hold;
-    act_at_press(engine, port, hold.action);
 #if UVK_USE_MACROS
-    if (uvk_action_kind(hold.action) == UVK_MACRO) {
-        uvk_macro_start(engine, uvk_action_value(hold.action), key);
-    }
+    start_macro(engine, &hold);
 #endif
+    come_back(holds);
+    holds->list[holds->count++] = hold;
+#if UVK_USE_MACROS
+    engine->macro.held = (uint8_t)(engine->macro.held + ((flags & UVK_HOLD_MACRO) != 0));
+#endif
+    act_at_press(engine, port, hold.action);
     if (settle) {
         uvk_layers_settle(engine);
     }
@@ -180,63 +233,109 @@ bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t k
     return true;
 }
 
-/* Take the hold of KEY out of the list; the others keep their order. */
-static struct uvk_hold remove_hold(struct uvk_holds *holds, uint8_t key)
+/* Take the hold at INDEX out of the list; the others keep their order. */
+static void remove_hold(struct uvk_holds *holds, uint8_t index)
 {
-    struct uvk_hold hold = {UVK_NOTHING, 0, key, false};
-    struct uvk_hold *to = holds->list;
-
-    for (struct uvk_hold *from = to, *end = to + holds->count; from != end; from++) {
-        if (from->key == key) {
-            hold = *from;
-            holds->count--;
-        } else {
-            if (to != from) {
-                *to = *from;
-            }
-            to++;
-        }
+    for (holds->count--; index < holds->count; index++) {
+        holds->list[index] = holds->list[index + 1];
     }
-    return hold;
 }
 
-void uvk_action_up(struct uvk_engine *engine, uint8_t key)
+/* Where the hold of KEY stands, other than by a macro; count: nowhere. */
+static uint8_t place_of(const struct uvk_holds *holds, uint8_t key)
 {
-    struct uvk_hold hold = remove_hold(&engine->holds, key);
+    uint8_t index = 0;
 
+    while (index < holds->count && (holds->list[index].key != key ||
+                                    (holds->list[index].flags & UVK_HOLD_MACRO) != 0)) {
+        index++;
+    }
+    return index;
+}
+
+const struct uvk_hold *uvk_hold_of(const struct uvk_engine *engine, uint8_t key)
+{
+    uint8_t index = place_of(&engine->holds, key);
+
+    return index < engine->holds.count ? &engine->holds.list[index] : NULL;
+}
+
+uint8_t uvk_action_up(struct uvk_engine *engine, uint8_t key)
+{
+    uint8_t index = place_of(&engine->holds, key);
+    struct uvk_hold hold;
+
+    if (index == engine->holds.count) {
+        return 0; /* it went down unseen: before the start, or as a part of something */
+    }
+    hold = engine->holds.list[index];
+    remove_hold(&engine->holds, index);
 #if UVK_USE_STICKY
     uvk_sticky_up(engine, &hold);
 #endif
 #if UVK_USE_MACROS
     if (uvk_action_kind(hold.action) == UVK_MACRO) {
-        uvk_macro_released(engine, key);
+        uvk_macro_released(engine, uvk_action_value(hold.action), key);
     }
 #endif
     if (uvk_action_kind(hold.action) == UVK_LAYER) {
         uvk_layers_settle(engine);
     }
     uvk_reports_update(engine, true);
+    return hold.flags;
 }
+
+bool uvk_action_is_shifting(const struct uvk_image *image, uvk_action action)
+{
+    uint8_t mods;
+
+    if (uvk_action_kind(action) == UVK_LAYER || uvk_action_kind(action) == UVK_MODS) {
+        return true;
+    }
+    return (uvk_action_kind(action) == UVK_KEY || uvk_action_kind(action) == UVK_CHORD) &&
+           resolve(image, action, &mods) == UVK_NOTHING && mods != 0;
+}
+
+#if UVK_USE_LONG_PRESS
+uint8_t uvk_mods_of_keys(const struct uvk_engine *engine)
+{
+    const struct uvk_hold *hold = engine->holds.list;
+    uint8_t mods = 0;
+
+    for (uint8_t left = engine->holds.count; left > 0; left--, hold++) {
+        if (hold->action == UVK_NOTHING) {
+            mods |= hold->mods;
+        } else if (uvk_action_kind(hold->action) == UVK_MODS &&
+                   uvk_action_high(hold->action) == UVK_MODS_ONCE) {
+            mods |= uvk_action_low(hold->action);
+        }
+    }
+#if UVK_USE_STICKY
+    mods = (uint8_t)(uvk_sticky_mods(engine, mods) | engine->sticky.mods);
+#endif
+    return mods;
+}
+#endif
 
 #if UVK_USE_MACROS
 void uvk_action_let_go(struct uvk_engine *engine, uint8_t key, uvk_action action)
 {
     struct uvk_holds *holds = &engine->holds;
-    struct uvk_hold *to = holds->list;
     uint8_t mods;
     uvk_action wanted = resolve(&engine->image, action, &mods);
 
-    for (struct uvk_hold *from = to, *end = to + holds->count; from != end; from++) {
-        bool same = from->key == key &&
-                    (action == UVK_NOTHING ||
-                     (from->action == wanted && (wanted != UVK_NOTHING || from->mods == mods)));
-        if (same) {
-            holds->count--;
-        } else {
-            if (to != from) {
-                *to = *from;
-            }
-            to++;
+    for (uint8_t index = holds->count; index-- > 0;) {
+        const struct uvk_hold *hold = &holds->list[index];
+        bool same =
+            action == UVK_NOTHING ||
+            (hold->action == wanted && (wanted != UVK_NOTHING || (hold->mods & mods) == mods));
+        if (hold->key != key || !(hold->flags & UVK_HOLD_MACRO) || !same) {
+            continue;
+        }
+        remove_hold(holds, index);
+        engine->macro.held--;
+        if (action != UVK_NOTHING) {
+            break;
         }
     }
     uvk_reports_update(engine, true);

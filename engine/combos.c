@@ -70,14 +70,43 @@ static enum standing stand(struct uvk_engine *engine, const struct uvk_combo *co
     return (uint16_t)(engine->now - first->at) <= combo->within ? POSSIBLE : IMPOSSIBLE;
 }
 
-static uint8_t free_slot(const struct uvk_engine *engine)
+/* Nothing of what stood in SLOT is left: keys, events, what it holds. */
+static bool is_free(struct uvk_engine *engine, uint8_t slot)
 {
-    uint8_t slot = 0;
+    uint8_t source = (uint8_t)(UVK_SOURCE_COMBO + slot);
+    struct uvk_event *event = uvk_queue_at(&engine->queue, 0);
 
-    while (slot < UVK_COMBO_SLOTS && engine->fired[slot].down != 0) {
-        slot++;
+    if (engine->fired[slot].down != 0 || uvk_hold_of(engine, source) != NULL) {
+        return false;
     }
-    return slot;
+    for (uint8_t left = engine->queue.count; left > 0;
+         left--, event = uvk_queue_next(&engine->queue, event)) {
+        if (event->key == source) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/* A slot for the combo at ROW, its latest one if it can be: so a combo that is pressed again
+ * is the same key again. Else the one that was taken the longest time ago. */
+static uint8_t slot_for(struct uvk_engine *engine, uint8_t row)
+{
+    uint8_t slot = engine->fired_last;
+
+    for (uint8_t i = 0; i < UVK_COMBO_SLOTS; i++) {
+        if (engine->fired[i].row == row && is_free(engine, i)) {
+            return i;
+        }
+    }
+    for (uint8_t left = UVK_COMBO_SLOTS; left > 0; left--) {
+        slot = slot + 1u < UVK_COMBO_SLOTS ? (uint8_t)(slot + 1) : 0;
+        if (is_free(engine, slot)) {
+            engine->fired_last = slot;
+            return slot;
+        }
+    }
+    return UVK_COMBO_SLOTS;
 }
 
 /* What a release is to a combo that has fired. */
@@ -138,6 +167,11 @@ static void fire(struct uvk_engine *engine, uint8_t row, const struct uvk_combo 
             i++;
         }
     }
+#if UVK_USE_AGAIN
+    if (engine->fired[slot].row != row) {
+        engine->memory.tapped_at[UVK_MAX_KEYS + slot] = 0;
+    }
+#endif
     engine->fired[slot].row = row;
     engine->fired[slot].keys = combo->keys;
     engine->fired[slot].first = combo->first;
@@ -149,16 +183,16 @@ static void fire(struct uvk_engine *engine, uint8_t row, const struct uvk_combo 
     translate_queue(engine, slot);
 }
 
-bool uvk_combos_look(struct uvk_engine *engine)
+enum uvk_turn uvk_combos_look(struct uvk_engine *engine)
 {
     struct uvk_event *first = uvk_queue_at(&engine->queue, 0);
     struct uvk_combo best = {.keys = 0};
     uint8_t best_row = 0;
-    uint8_t slot = free_slot(engine);
+    uint8_t slot;
     bool wait = false;
 
-    if (first->single || slot == UVK_COMBO_SLOTS) {
-        return true;
+    if (first->single) {
+        return UVK_TURN_NEXT;
     }
     for (uint8_t row = 0; row < count_combos(engine); row++) {
         struct uvk_combo combo = uvk_image_combo(&engine->image, row);
@@ -171,13 +205,15 @@ bool uvk_combos_look(struct uvk_engine *engine)
     }
     /* a combo that is complete waits only for one that is larger, and so still possible */
     if (wait && engine->queue.count < UVK_QUEUE) {
-        return false;
-    }
-    if (best.keys > 0) {
-        fire(engine, best_row, &best, slot);
+        return UVK_TURN_WAIT;
     }
     first->single = true;
-    return true;
+    slot = best.keys > 0 ? slot_for(engine, best_row) : UVK_COMBO_SLOTS;
+    if (slot == UVK_COMBO_SLOTS) {
+        return UVK_TURN_NEXT;
+    }
+    fire(engine, best_row, &best, slot);
+    return UVK_TURN_DONE; /* what it does comes at the next pass: this one was long enough */
 }
 
 bool uvk_combos_release(struct uvk_engine *engine, struct uvk_event *event)

@@ -48,32 +48,90 @@ static void do_longest(struct uvk_engine *engine)
     counting->taps = (uint8_t)(counting->taps - taps);
     uvk_pulse_start(engine, counting->key, line_of(engine, &dance, taps, false), UVK_WHY_DANCE);
     engine->pulse.taps = taps;
+    engine->pulse.combo = counting->combo;
 }
 
-/* Is the counting over, with what comes next in the queue? */
-static bool is_over(struct uvk_engine *engine)
+/* Is the counting over, with NEXT the next press in the queue, or none? */
+static bool is_over(const struct uvk_engine *engine, const struct uvk_event *next)
 {
     const struct uvk_counting *counting = &engine->counting;
-    const struct uvk_event *next = uvk_queue_at(&engine->queue, 0);
     struct uvk_dance dance = dance_of(engine, counting->word);
-    bool goes_on = next != NULL && next->down && next->key == counting->key;
-    uint16_t at = goes_on ? next->at : engine->now;
+    uint16_t at = next != NULL ? next->at : engine->now;
 
-    return counting->taps >= dance.taps ||
-           (uint16_t)(at - counting->released) >= dance.within ||
-           (next != NULL && next->down && !goes_on);
+    return counting->taps >= dance.taps || (uint16_t)(at - counting->released) >= dance.within;
+}
+
+/* The next press comes before the releases that wait for the dance: modifiers are up when it
+ * is done. */
+static void press_first(struct uvk_engine *engine, const struct uvk_event *press)
+{
+    struct uvk_event *event = uvk_queue_at(&engine->queue, 0);
+    uint8_t index = 0;
+
+    for (; event != press; event = uvk_queue_next(&engine->queue, event)) {
+        event->at = press->at;
+        index++;
+    }
+    uvk_queue_to_front(&engine->queue, index);
+}
+
+static bool is_modifier(const struct uvk_engine *engine, uint8_t key)
+{
+    const struct uvk_hold *hold = uvk_hold_of(engine, key);
+
+    return hold != NULL &&
+           (hold->action == UVK_NOTHING ? hold->mods != 0
+                                        : uvk_action_kind(hold->action) == UVK_MODS);
 }
 
 enum uvk_turn uvk_dance_look(struct uvk_engine *engine)
 {
+    const struct uvk_event *next = uvk_queue_press(&engine->queue);
+    const struct uvk_event *first = uvk_queue_at(&engine->queue, 0);
+
     if (engine->counting.taps == 0) {
         return UVK_TURN_NEXT;
     }
-    if (is_over(engine)) {
+    if (is_over(engine, next)) {
         do_longest(engine);
         return UVK_TURN_DONE;
     }
-    return engine->queue.count == 0 ? UVK_TURN_WAIT : UVK_TURN_NEXT;
+    if (first == NULL) {
+        return UVK_TURN_WAIT;
+    }
+    if (first->down || !is_modifier(engine, first->key)) {
+        return UVK_TURN_NEXT;
+    }
+    if (next == NULL) {
+        return UVK_TURN_WAIT;
+    }
+    press_first(engine, next);
+    return UVK_TURN_DONE;
+}
+
+/* Is EVENT, a press, of the place that the taps are counted of? */
+static bool same_place(const struct uvk_engine *engine, const struct uvk_event *event)
+{
+    const struct uvk_counting *counting = &engine->counting;
+
+    if (event->key != counting->key) {
+        return false;
+    }
+#if UVK_USE_COMBOS
+    if (event->key >= UVK_SOURCE_COMBO) {
+        return engine->fired[event->key - UVK_SOURCE_COMBO].row == counting->combo;
+    }
+#endif
+    return uvk_layers_cell(&engine->layers, &engine->image, event->key) == counting->cell;
+}
+
+enum uvk_turn uvk_dance_press(struct uvk_engine *engine)
+{
+    if (engine->counting.taps == 0 || same_place(engine, uvk_queue_at(&engine->queue, 0))) {
+        return UVK_TURN_NEXT;
+    }
+    do_longest(engine);
+    return UVK_TURN_DONE;
 }
 
 /* The place in the queue where KEY, first in it, comes up. */
@@ -97,15 +155,32 @@ static bool other_pressed_before(struct uvk_queue *queue, uint8_t index)
     return false;
 }
 
+/* The place at which the counting begins, and what it says there. */
+static void remember_place(struct uvk_engine *engine, uint8_t key)
+{
+    struct uvk_counting *counting = &engine->counting;
+
+    counting->key = key;
+#if UVK_USE_COMBOS
+    if (key >= UVK_SOURCE_COMBO) {
+        counting->combo = engine->fired[key - UVK_SOURCE_COMBO].row;
+        return;
+    }
+#endif
+    counting->cell = uvk_layers_cell(&engine->layers, &engine->image, key);
+}
+
 /* The first event and the release at UP were one more tap. */
 static void count_tap(struct uvk_engine *engine, uvk_action word,
                       const struct uvk_decision *decision, uint8_t taps, uint8_t up)
 {
     struct uvk_counting *counting = &engine->counting;
 
+    if (counting->taps == 0) {
+        remember_place(engine, decision->key);
+    }
     uvk_decide_pressed(engine, decision, UVK_NOTHING);
     counting->released = uvk_queue_at(&engine->queue, up)->at;
-    counting->key = decision->key;
     counting->word = word;
     counting->taps = taps;
     counting->instead = UVK_NOTHING;

@@ -15,7 +15,7 @@ static uint16_t since(uint16_t now, uint16_t then)
 }
 
 /* Was another key than KEY pressed less than TIME before AT? */
-static bool in_streak(const struct uvk_memory *memory, uint8_t key, uint16_t at, uint16_t time)
+static bool lacks_rest(const struct uvk_memory *memory, uint8_t key, uint16_t at, uint16_t time)
 {
     uint8_t last = memory->pressed_key[0] == key ? 1 : 0;
 
@@ -23,10 +23,21 @@ static bool in_streak(const struct uvk_memory *memory, uint8_t key, uint16_t at,
            since(at, memory->pressed_at[last]) < time;
 }
 
-static bool is_again(const struct uvk_memory *memory, uint8_t key, uint16_t at, uint16_t time)
+#if UVK_USE_AGAIN
+/* Where the memory has the taps of KEY. */
+static uint16_t *taps_of(struct uvk_memory *memory, uint8_t key)
 {
-    return memory->tapped_key == key && since(at, memory->tapped_at) < time;
+    return &memory->tapped_at[key < UVK_SOURCE_COMBO ? key
+                                                     : key - UVK_SOURCE_COMBO + UVK_MAX_KEYS];
 }
+
+static bool is_again(struct uvk_memory *memory, uint8_t key, uint16_t at, uint16_t time)
+{
+    uint16_t tapped = *taps_of(memory, key);
+
+    return tapped != 0 && since(at, tapped) < time;
+}
+#endif
 
 /* Did the key of EVENT, a release, go down while it waited behind the first event? */
 static bool pressed_before(struct uvk_queue *queue, const struct uvk_event *event)
@@ -41,12 +52,14 @@ static bool pressed_before(struct uvk_queue *queue, const struct uvk_event *even
     return false;
 }
 
-/* Are both keys on the same half? */
-static bool same_half(const struct uvk_image *image, uint8_t a, uint8_t b)
+/* Are both keys for the same hand, and not for either? */
+static bool same_hand(const struct uvk_image *image, uint8_t a, uint8_t b)
 {
-#if UVK_USE_SIDES
-    return a < image->keys && b < image->keys &&
-           uvk_image_second_half(image, a) == uvk_image_second_half(image, b);
+#if UVK_USE_HANDS
+    enum uvk_hand hand =
+        a < image->keys && b < image->keys ? uvk_image_hand(image, a) : UVK_EITHER_HAND;
+
+    return hand != UVK_EITHER_HAND && uvk_image_hand(image, b) == hand;
 #else
     (void)image;
     (void)a;
@@ -59,8 +72,8 @@ static bool same_half(const struct uvk_image *image, uint8_t a, uint8_t b)
 static enum uvk_reason ask_press(const struct uvk_image *image, uint8_t key, uint8_t other,
                                  uint8_t flags)
 {
-    if ((flags & UVK_FEEL_OPPOSITE) && same_half(image, key, other)) {
-        return UVK_WHY_SIDE;
+    if ((flags & UVK_FEEL_HAND) && same_hand(image, key, other)) {
+        return UVK_WHY_HAND;
     }
     return (flags & UVK_FEEL_ON_PRESS)    ? UVK_WHY_PRESS
            : (flags & UVK_FEEL_TAP_PRESS) ? UVK_WHY_OTHER
@@ -112,15 +125,25 @@ static enum uvk_reason ask_events(struct uvk_engine *engine, const struct uvk_fe
 static enum uvk_reason reason_for(struct uvk_engine *engine, const struct uvk_feel *feel,
                                   struct uvk_decision *decision)
 {
-    const struct uvk_memory *memory = &engine->memory;
+    struct uvk_memory *memory = &engine->memory;
 
     decision->decided = decision->pressed;
-    if (in_streak(memory, decision->key, decision->pressed, feel->streak)) {
-        return UVK_WHY_STREAK;
+#if UVK_USE_LONG_PRESS
+    if ((feel->flags & UVK_FEEL_LONG) && engine->no_long_press) {
+        return UVK_WHY_OFF;
     }
+    if ((feel->flags & UVK_FEEL_LONG) && uvk_mods_of_keys(engine) != 0) {
+        return UVK_WHY_MODS;
+    }
+#endif
+    if (lacks_rest(memory, decision->key, decision->pressed, feel->rest)) {
+        return UVK_WHY_REST;
+    }
+#if UVK_USE_AGAIN
     if (is_again(memory, decision->key, decision->pressed, feel->again)) {
         return UVK_WHY_AGAIN;
     }
+#endif
     return ask_events(engine, feel, decision);
 }
 
@@ -133,10 +156,11 @@ uint8_t uvk_decide_by_feel(struct uvk_engine *engine, uint8_t row,
     return (uint8_t)ask_events(engine, &feel, decision);
 }
 
-static bool is_tap(uint8_t reason)
+bool uvk_is_tap(uint8_t reason)
 {
-    return reason == UVK_WHY_UP || reason == UVK_WHY_STREAK || reason == UVK_WHY_AGAIN ||
-           reason == UVK_WHY_OTHER || reason == UVK_WHY_SIDE;
+    return reason == UVK_WHY_UP || reason == UVK_WHY_REST || reason == UVK_WHY_AGAIN ||
+           reason == UVK_WHY_OTHER || reason == UVK_WHY_HAND || reason == UVK_WHY_MODS ||
+           reason == UVK_WHY_OFF;
 }
 
 /* *CELL is a tap-hold: it becomes the side that it comes to. False: it is too early. */
@@ -154,7 +178,7 @@ static bool decide_hold(struct uvk_engine *engine, uvk_action *cell,
     if (decision->reason == UVK_WHY_PLAIN) {
         return false;
     }
-    *cell = is_tap(decision->reason) ? tap : held;
+    *cell = uvk_is_tap(decision->reason) ? tap : held;
     return true;
 }
 
@@ -212,6 +236,12 @@ void uvk_pulse_start(struct uvk_engine *engine, uint8_t key, uvk_action action,
     engine->pulse.key = key;
     engine->pulse.reason = (uint8_t)reason;
     engine->pulse.taps = 0;
+    engine->pulse.combo = 0;
+#if UVK_USE_COMBOS
+    if (key >= UVK_SOURCE_COMBO) {
+        engine->pulse.combo = engine->fired[key - UVK_SOURCE_COMBO].row;
+    }
+#endif
     engine->pulse.next = 1;
 }
 
@@ -245,19 +275,21 @@ void uvk_decide_pressed(struct uvk_engine *engine, const struct uvk_decision *de
     memory->pressed_at[0] = decision->pressed;
     if (uvk_action_kind(cell) == UVK_HOLD && !uvk_action_is_dance(cell)) {
         arm_alone(engine, decision, cell);
-        memory->tap_key = is_tap(decision->reason) ? decision->key : memory->tap_key;
     }
 }
 
-void uvk_decide_released(struct uvk_engine *engine, const struct uvk_event *event)
+void uvk_decide_released(struct uvk_engine *engine, const struct uvk_event *event,
+                         uint8_t flags)
 {
     struct uvk_memory *memory = &engine->memory;
 
-    if (event->key == memory->tap_key) {
-        memory->tapped_key = event->key;
-        memory->tapped_at = event->at;
-        memory->tap_key = UVK_NO_KEY;
+#if UVK_USE_AGAIN
+    if (flags & UVK_HOLD_TAP) {
+        *taps_of(memory, event->key) = event->at != 0 ? event->at : 1u;
     }
+#else
+    (void)flags;
+#endif
     if (event->key == memory->alone_key) {
         uvk_pulse_start(engine, event->key, memory->alone_tap, UVK_WHY_ALONE);
         memory->alone_key = UVK_NO_KEY;
@@ -273,9 +305,15 @@ void uvk_decide_age(struct uvk_engine *engine)
             memory->pressed_key[i] = UVK_NO_KEY;
         }
     }
-    if (since(engine->now, memory->tapped_at) > FORGET_AFTER) {
-        memory->tapped_key = UVK_NO_KEY;
+#if UVK_USE_AGAIN
+    /* one key a pass: each is looked at long before its time has wrapped */
+    if (since(engine->now, memory->tapped_at[memory->aging]) > FORGET_AFTER) {
+        memory->tapped_at[memory->aging] = 0;
     }
+    if (++memory->aging == sizeof memory->tapped_at / sizeof memory->tapped_at[0]) {
+        memory->aging = 0;
+    }
+#endif
 }
 
 #endif

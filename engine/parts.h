@@ -44,22 +44,44 @@ static inline struct uvk_event *uvk_queue_next(struct uvk_queue *queue, struct u
 void uvk_queue_drop(struct uvk_queue *queue);
 void uvk_queue_remove(struct uvk_queue *queue, uint8_t index);
 
+/* The first press in the queue that waits; NULL: none. */
+struct uvk_event *uvk_queue_press(struct uvk_queue *queue);
+/* The event at INDEX becomes the first one; those before it move up. */
+void uvk_queue_to_front(struct uvk_queue *queue, uint8_t index);
+
 /* leader.c: while a sequence may come. */
 enum uvk_turn uvk_leader_look(struct uvk_engine *engine);
 
-/* combos.c: is the first event, a press, part of a combo? False: it is too early to say.
- * When one fires, its presses leave the queue and the combo's own press takes their place. */
-bool uvk_combos_look(struct uvk_engine *engine);
+/* combos.c: is the first event, a press, part of a combo? When one fires, its presses leave
+ * the queue and the combo's own press takes their place: done. */
+enum uvk_turn uvk_combos_look(struct uvk_engine *engine);
 /* A release that is about to be queued: of a key that a combo has, it becomes the combo's
  * own, or nothing. False: nothing. */
 bool uvk_combos_release(struct uvk_engine *engine, struct uvk_event *event);
 uvk_action uvk_combos_action(const struct uvk_engine *engine, uint8_t source);
 
-/* macros.c: KEY starts the macro at ROW; KEY comes up: its release part, if it has one. */
-void uvk_macro_start(struct uvk_engine *engine, uint16_t row, uint8_t key);
-void uvk_macro_released(struct uvk_engine *engine, uint8_t key);
-/* One step. False: none runs, or it waits. */
-bool uvk_macro_step(struct uvk_engine *engine, struct uvk_port *port);
+/* macros.c: KEY starts the macro at ROW, and MODS go with what it presses; KEY comes up: its
+ * release part, if it has one. None may be running. */
+void uvk_macro_start(struct uvk_engine *engine, uint16_t row, uint8_t key, uint8_t mods);
+void uvk_macro_released(struct uvk_engine *engine, uint16_t row, uint8_t key);
+bool uvk_macro_has_release_part(const struct uvk_engine *engine, uint16_t row);
+/* One step of the one that runs. */
+enum uvk_turn uvk_macro_step(struct uvk_engine *engine, struct uvk_port *port);
+/* Does no macro hold anything, and is none in the midst of a character? */
+bool uvk_macro_is_between(const struct uvk_engine *engine);
+/* What it waits for is over. */
+void uvk_macro_hurry(struct uvk_engine *engine);
+/* The modifiers that a text has lifted are back, until its next stroke. False: there are
+ * none. */
+#if UVK_USE_TYPE
+bool uvk_macro_unlift(struct uvk_engine *engine);
+#else
+static inline bool uvk_macro_unlift(struct uvk_engine *engine)
+{
+    (void)engine;
+    return false;
+}
+#endif
 
 /* decide.c: what the cell of the first event in the queue, a press, comes to. False: it is
  * too early to say. *ACTION is the cell itself if it is no tap-hold. */
@@ -71,8 +93,10 @@ uint8_t uvk_decide_by_feel(struct uvk_engine *engine, uint8_t row,
 /* Afterwards: remember the press, and what came of it. */
 void uvk_decide_pressed(struct uvk_engine *engine, const struct uvk_decision *decision,
                         uvk_action cell);
-/* A key comes up. This may begin a pulse. */
-void uvk_decide_released(struct uvk_engine *engine, const struct uvk_event *event);
+/* A key comes up, with the flags of its hold. This may begin a pulse. */
+void uvk_decide_released(struct uvk_engine *engine, const struct uvk_event *event,
+                         uint8_t flags);
+bool uvk_is_tap(uint8_t reason);
 /* Forget what is too long ago to matter. */
 void uvk_decide_age(struct uvk_engine *engine);
 /* KEY does ACTION and stops at once; of a tap-hold or a dance, what one tap does. */
@@ -81,6 +105,9 @@ void uvk_pulse_start(struct uvk_engine *engine, uint8_t key, uvk_action action,
 
 /* dances.c: the taps that are counted: is it time to do what they say? */
 enum uvk_turn uvk_dance_look(struct uvk_engine *engine);
+/* The first event is a press, and no more part of a combo than it says: does it go on with
+ * the taps that are counted? */
+enum uvk_turn uvk_dance_press(struct uvk_engine *engine);
 /* *CELL is a dance, and the first event its press: what does it come to? False: it is too
  * early to say, or the press was counted and is gone. */
 bool uvk_dance_decide(struct uvk_engine *engine, uvk_action *cell,
@@ -95,13 +122,20 @@ void uvk_layers_off(struct uvk_layers *layers, uint8_t layer);
 uvk_action uvk_layers_cell(const struct uvk_layers *layers, const struct uvk_image *image,
                            uint8_t key);
 
-/* actions.c: ACTION begins with KEY, or ends. Down answers false when something else has to
- * reach the host first; ask again with the same. */
+/* actions.c: ACTION begins with KEY, or ends; FLAGS are UVK_HOLD_ bits. Down answers false
+ * when something else has to be done first; ask again with the same. */
 bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t key,
-                     uvk_action action);
-void uvk_action_up(struct uvk_engine *engine, uint8_t key);
-/* The same of one ACTION, where a source holds several; UVK_NOTHING: all of them. */
+                     uint8_t flags, uvk_action action);
+/* ...Up answers the flags of what ended. */
+uint8_t uvk_action_up(struct uvk_engine *engine, uint8_t key);
+/* The macro of KEY lets go of the latest ACTION that it holds; UVK_NOTHING: of all. */
 void uvk_action_let_go(struct uvk_engine *engine, uint8_t key, uvk_action action);
+/* What KEY holds, other than by a macro; NULL: nothing. */
+const struct uvk_hold *uvk_hold_of(const struct uvk_engine *engine, uint8_t key);
+/* Does ACTION switch layers or hold modifiers, and nothing else? */
+bool uvk_action_is_shifting(const struct uvk_image *image, uvk_action action);
+/* Modifiers that keys of their own hold, or that wait or are toggled: no chord's. */
+uint8_t uvk_mods_of_keys(const struct uvk_engine *engine);
 
 /* sticky.c: what outlives its key: toggled and `once` layers and modifiers. */
 void uvk_sticky_down(struct uvk_engine *engine, uvk_action action);
@@ -109,7 +143,9 @@ void uvk_sticky_up(struct uvk_engine *engine, const struct uvk_hold *hold);
 /* HOLD is about to begin: it takes the waiting modifiers along, and ends the waiting. True:
  * a layer waited, and goes off now. */
 bool uvk_sticky_take(struct uvk_engine *engine, struct uvk_hold *hold);
-void uvk_sticky_expire(struct uvk_engine *engine);
+/* What waits too long is over; a `once` that is held too long is an ordinary key. Both are
+ * measured at the next event, if there is one. True: reports have changed. */
+bool uvk_sticky_expire(struct uvk_engine *engine);
 /* Add the layers that it keeps on to LAYERS, a bit each. */
 void uvk_sticky_keep(const struct uvk_engine *engine, uint8_t *layers);
 uint8_t uvk_sticky_mods(const struct uvk_engine *engine, uint8_t mods);

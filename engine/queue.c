@@ -23,6 +23,28 @@ struct uvk_event *uvk_queue_at(struct uvk_queue *queue, uint8_t index)
     return index >= queue->count ? NULL : &queue->events[wrap((uint8_t)(queue->first + index))];
 }
 
+struct uvk_event *uvk_queue_press(struct uvk_queue *queue)
+{
+    struct uvk_event *event = uvk_queue_at(queue, 0);
+
+    for (uint8_t left = queue->count; left > 0; left--, event = uvk_queue_next(queue, event)) {
+        if (event->down) {
+            return event;
+        }
+    }
+    return NULL;
+}
+
+void uvk_queue_to_front(struct uvk_queue *queue, uint8_t index)
+{
+    struct uvk_event moved = *uvk_queue_at(queue, index);
+
+    for (; index > 0; index--) {
+        *uvk_queue_at(queue, index) = *uvk_queue_at(queue, (uint8_t)(index - 1));
+    }
+    *uvk_queue_at(queue, 0) = moved;
+}
+
 void uvk_queue_drop(struct uvk_queue *queue)
 {
     queue->first = wrap((uint8_t)(queue->first + 1));

@@ -78,10 +78,28 @@ static void add_device(struct sum *sum, uvk_action action)
     }
 }
 
+#if UVK_USE_CONSUMER
+/* Two keys with the same usage are one. */
+static void add_consumer(struct sum *sum, uint16_t usage)
+{
+    for (uint8_t i = 0; i < sum->consumers; i++) {
+        if (sum->consumer[i] == usage) {
+            return;
+        }
+    }
+    if (sum->consumers < UVK_CONSUMER_SLOTS) {
+        sum->consumer[sum->consumers++] = usage;
+    }
+}
+#endif
+
 static void add_hold(struct sum *sum, const struct uvk_hold *hold)
 {
     uvk_action action = hold->action;
 
+    if (hold->flags & UVK_HOLD_YIELDS) {
+        return;
+    }
     sum->mods |= hold->mods;
     switch (uvk_action_kind(action)) {
     case UVK_KEY:
@@ -91,9 +109,7 @@ static void add_hold(struct sum *sum, const struct uvk_hold *hold)
         break;
 #if UVK_USE_CONSUMER
     case UVK_CONSUMER:
-        if (sum->consumers < UVK_CONSUMER_SLOTS) {
-            sum->consumer[sum->consumers++] = uvk_action_value(action);
-        }
+        add_consumer(sum, uvk_action_value(action));
         break;
 #endif
     case UVK_DEVICE:
@@ -127,6 +143,9 @@ void uvk_reports_update(struct uvk_engine *engine, bool release)
     }
 #if UVK_USE_STICKY
     sum.mods = uvk_sticky_mods(engine, sum.mods);
+#endif
+#if UVK_USE_MACROS && UVK_USE_TYPE
+    sum.mods = engine->macro.lifts ? engine->macro.typed : sum.mods;
 #endif
 #if UVK_USE_BLOCKS
     for (uint8_t i = 0; i < UVK_BITMAP_BYTES; i++) {

@@ -10,6 +10,11 @@ static bool bit_of(const uint8_t *bits, uint8_t index)
     return (bits[index >> 3] & uvk_bit(index)) != 0;
 }
 
+static void set_bit(uint8_t *bits, uint8_t index)
+{
+    bits[index >> 3] |= uvk_bit(index);
+}
+
 static void flip_bit(uint8_t *bits, uint8_t index)
 {
     bits[index >> 3] ^= uvk_bit(index);
@@ -19,7 +24,7 @@ static void flip_bit(uint8_t *bits, uint8_t index)
 static void only_layer(struct uvk_engine *engine, uint8_t layer)
 {
     memset(engine->sticky.layers, 0, sizeof engine->sticky.layers);
-    engine->sticky.layer = 0;
+    memset(engine->sticky.waiting, 0, sizeof engine->sticky.waiting);
     uvk_layers_reset(&engine->layers);
     if (layer != 0) {
         flip_bit(engine->sticky.layers, layer);
@@ -67,14 +72,15 @@ void uvk_sticky_up(struct uvk_engine *engine, const struct uvk_hold *hold)
 {
     struct uvk_sticky *sticky = &engine->sticky;
 
-    if (!hold->fresh || !is_once(hold->action)) {
+    if (!(hold->flags & UVK_HOLD_FRESH)) {
         return;
     }
-    sticky->since = engine->now;
+    sticky->since = engine->at;
+    sticky->waits = true;
     if (uvk_action_kind(hold->action) == UVK_LAYER) {
-        sticky->layer = uvk_action_low(hold->action);
+        set_bit(sticky->waiting, uvk_action_low(hold->action));
     } else {
-        sticky->mods |= hold->mods;
+        sticky->mods |= uvk_action_low(hold->action);
     }
 }
 
@@ -92,56 +98,108 @@ static bool is_used_by(uvk_action action)
     }
 }
 
-/* Another key is pressed: a `once` key that is down will not become sticky any more. */
+/* A `once` key that is down will not become sticky any more: it is an ordinary key, and its
+ * modifiers, which nobody has seen so far, reach the host. */
 static void stale(struct uvk_engine *engine)
 {
-    for (uint8_t i = 0; engine->sticky.fresh && i < engine->holds.count; i++) {
-        engine->holds.list[i].fresh = false;
+    struct uvk_hold *hold = engine->holds.list;
+
+    for (uint8_t left = engine->sticky.fresh ? engine->holds.count : 0; left > 0;
+         left--, hold++) {
+        if ((hold->flags & UVK_HOLD_FRESH) && uvk_action_kind(hold->action) == UVK_MODS) {
+            hold->mods = uvk_action_low(hold->action);
+        }
+        hold->flags &= (uint8_t)~UVK_HOLD_FRESH;
     }
     engine->sticky.fresh = false;
+}
+
+/* Nothing waits any more. True: a layer did. */
+static bool end_waiting(struct uvk_sticky *sticky)
+{
+    bool layer = false;
+
+    for (uint8_t i = 0; i < UVK_LAYER_BYTES; i++) {
+        layer |= sticky->waiting[i] != 0;
+        sticky->waiting[i] = 0;
+    }
+    sticky->mods = 0;
+    sticky->waits = false;
+    return layer;
 }
 
 bool uvk_sticky_take(struct uvk_engine *engine, struct uvk_hold *hold)
 {
     struct uvk_sticky *sticky = &engine->sticky;
-    bool ends = false;
 
     if (is_once(hold->action)) {
-        hold->fresh = true;
+        hold->flags |= UVK_HOLD_FRESH;
         sticky->fresh = true;
+        sticky->pressed = engine->at;
         return false;
     }
     stale(engine);
-    if (is_used_by(hold->action)) {
-        ends = sticky->layer != 0;
-        hold->mods |= sticky->mods;
-        sticky->mods = 0;
-        sticky->layer = 0;
+    if (!is_used_by(hold->action) || !sticky->waits) {
+        return false;
     }
-    return ends;
+    hold->mods |= sticky->mods;
+    return end_waiting(sticky);
 }
 
-void uvk_sticky_expire(struct uvk_engine *engine)
+/* An event that waits may be a little older than what the engine does by itself. */
+#define A_LITTLE 4000u
+
+/* Milliseconds from THEN to the event that is next, which is not late for waiting; without
+ * one, to now. */
+static uint16_t passed_since(struct uvk_engine *engine, uint16_t then)
+{
+    const struct uvk_event *first = uvk_queue_at(&engine->queue, 0);
+    uint16_t at = first != NULL ? first->at : engine->now;
+
+    return (uint16_t)(then - at) < A_LITTLE ? 0 : (uint16_t)(at - then);
+}
+
+/* Taps that are counted, and those about to be done, were in time. */
+static bool is_spoken_for(const struct uvk_engine *engine)
+{
+#if UVK_USE_HOLDS
+    if (engine->pulse.next != 0) {
+        return true;
+    }
+#endif
+#if UVK_USE_DANCES
+    if (engine->counting.taps != 0) {
+        return true;
+    }
+#endif
+    (void)engine;
+    return false;
+}
+
+bool uvk_sticky_expire(struct uvk_engine *engine)
 {
     struct uvk_sticky *sticky = &engine->sticky;
-    uint16_t once_for = uvk_image_setting(&engine->image, UVK_SET_ONCE_FOR);
 
-    if ((sticky->mods != 0 || sticky->layer != 0) &&
-        (uint16_t)(engine->now - sticky->since) >= once_for) {
-        sticky->mods = 0;
-        sticky->layer = 0;
+    if (sticky->fresh &&
+        passed_since(engine, sticky->pressed) >= uvk_image_feel(&engine->image, 0).hold_after) {
+        stale(engine);
+        uvk_reports_update(engine, false);
+        return true;
+    }
+    if (sticky->waits && !is_spoken_for(engine) &&
+        passed_since(engine, sticky->since) >=
+            uvk_image_setting(&engine->image, UVK_SET_ONCE_FOR)) {
+        (void)end_waiting(sticky);
         uvk_layers_settle(engine);
     }
+    return false;
 }
 
 void uvk_sticky_keep(const struct uvk_engine *engine, uint8_t *layers)
 {
-    uint8_t once = engine->sticky.layer;
-
-    for (uint8_t i = 0; i < sizeof engine->sticky.layers; i++) {
-        layers[i] |= engine->sticky.layers[i];
+    for (uint8_t i = 0; i < UVK_LAYER_BYTES; i++) {
+        layers[i] |= (uint8_t)(engine->sticky.layers[i] | engine->sticky.waiting[i]);
     }
-    layers[once >> 3] |= uvk_bit(once); /* 0 is the first layer, which is on anyway */
 }
 
 uint8_t uvk_sticky_mods(const struct uvk_engine *engine, uint8_t mods)

@@ -99,7 +99,7 @@ static void put_link(struct text_out *out, const json_t *board)
     out_text(out, "/board/link/transmit", json_object_get(link, "transmit"));
     out_put(out, " ");
     out_text(out, "/board/link/receive", json_object_get(link, "receive"));
-    out_put(out, "%s\n", flag_of(link, "crossed") ? " crossed" : "");
+    out_put(out, "%s\n", flag_of(link, "straight") ? " straight" : "");
     if (json_object_get(link, "speed") != NULL) {
         put_whole(out, link, "/board/link", "speed", "    speed ");
         end_items(out);
@@ -110,7 +110,7 @@ static void put_link(struct text_out *out, const json_t *board)
 static void put_main(struct text_out *out, const json_t *board)
 {
     const json_t *halves = json_object_get(board, "halves");
-    const char *rule = text_of(board, "main", "by-usb");
+    const char *rule = text_of(board, "main", "usb");
     int half = strcmp(rule, "first") == 0 ? 0 : strcmp(rule, "second") == 0 ? 1 : -1;
 
     out_put(out, "    main %s",

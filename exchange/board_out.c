@@ -52,7 +52,7 @@ static json_t *half_to_json(const struct uvk_half *half)
 
 static void add_halves(json_t *json, const struct uvk_board *board)
 {
-    static const char *const rules[] = {"by-usb", "by-stored", "by-pin", "first", "second"};
+    static const char *const rules[] = {"usb", "stored", "pin", "first", "second"};
     json_t *halves = json_array();
 
     for (unsigned i = 0; i < board->half_count; i++) {
@@ -70,8 +70,8 @@ static void add_halves(json_t *json, const struct uvk_board *board)
         json_object_set_new(
             json, "link",
             json_pack("{sosososi}", "transmit", pin_to_json(board->link.transmit), "receive",
-                      pin_to_json(board->link.receive), "crossed",
-                      json_boolean(board->link.crossed), "speed", board->link.speed));
+                      pin_to_json(board->link.receive), "straight",
+                      json_boolean(board->link.straight), "speed", board->link.speed));
     }
 }
 
@@ -119,6 +119,7 @@ static json_t *knobs_to_json(const struct uvk_board *board)
         if (knob->push < 0) {
             json_object_set_new(json, "x", number_to_json(knob->x));
             json_object_set_new(json, "y", number_to_json(knob->y));
+            hand_to_json(json, board->half_count > 1 ? UVK_EITHER_HAND : knob->hand);
         }
         json_array_append_new(list, json);
     }

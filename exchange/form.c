@@ -105,15 +105,14 @@ static const struct shape halves = {.kind = SHAPE_LIST,
                                     .least = 1,
                                     .most = UVK_HALVES};
 
-static const char *const main_rules[] = {"by-usb", "by-stored", "by-pin",
-                                         "first",  "second",    NULL};
+static const char *const main_rules[] = {"usb", "stored", "pin", "first", "second", NULL};
 static const struct shape main_rule = {
     .kind = SHAPE_WORD, .what = "which half is the main one", .words = main_rules};
 
 static const struct member link_members[] = {
     {"transmit", &pin, true, "the pin that sends"},
     {"receive", &pin, true, "the pin that receives"},
-    {"crossed", &flag, false, "the second half swaps its pins"},
+    {"straight", &flag, false, "the second half swaps its pins"},
     {"speed", &speed, false, NULL},
     NO_MORE};
 static const struct shape cable = {
@@ -134,6 +133,9 @@ static const struct shape choices = {.kind = SHAPE_LIST,
                                      .least = 0,
                                      .most = UVK_CHOICES_MAX};
 
+static const char *const hands[] = {"first", "second", NULL};
+static const struct shape hand = {
+    .kind = SHAPE_WORD, .what = "the hand that presses it", .words = hands};
 static const struct member knob_members[] = {
     {"name", &name, true, NULL},
     {"half", &name, false, "on a board of two halves"},
@@ -142,6 +144,7 @@ static const struct member knob_members[] = {
     {"flipped", &flag, false, "it turns the other way"},
     {"x", &place, false, "of a knob without a switch: the left edge"},
     {"y", &place, false, "its upper edge"},
+    {"hand", &hand, false, "of a knob without a switch, on a board in one piece"},
     NO_MORE};
 static const struct shape knob = {
     .kind = SHAPE_OBJECT, .what = "a knob", .members = knob_members};
@@ -164,6 +167,7 @@ static const struct member key_members[] = {
      "the line of cells that it stands in; without it, the line of the key before it if that "
      "is on its left, else the next"},
     {"knob", &name, false, "the knob whose switch it is"},
+    {"hand", &hand, false, "on a board in one piece; without it either hand presses it"},
     {"when", &condition, false, NULL},
     NO_MORE};
 static const struct shape key = {.kind = SHAPE_OBJECT, .what = "a key", .members = key_members};
@@ -207,7 +211,7 @@ static const struct member board_members[] = {
     {"pin-names", &pin_names, false, NULL},
     {"halves", &halves, true, NULL},
     {"main", &main_rule, false, NULL},
-    {"main-pin", &pin, false, "with by-pin: the pin that says it"},
+    {"main-pin", &pin, false, "with pin: the pin that says it"},
     {"link", &cable, false, NULL},
     {"settle", &milliseconds, false, "from selecting a line to reading it; usually 0.005"},
     {"settings", &settings, false, NULL},
@@ -258,8 +262,8 @@ static const struct member feel_members[] = {
     {"name", &name, true, NULL},
     {"hold-after", &milliseconds, false, "usually 200"},
     {"decide", &decide, false, "usually on-timeout"},
-    {"opposite-half", &flag, false, "a key of the same half makes it a tap"},
-    {"streak", &milliseconds, false, "this soon after another key it is a tap"},
+    {"other-hand", &flag, false, "a key of the same half makes it a tap"},
+    {"rest", &milliseconds, false, "this soon after another key it is a tap"},
     {"again", &milliseconds, false, "this soon after its own tap it is a tap that stays down"},
     {"alone", &alone, false, "usually hold"},
     NO_MORE};
@@ -278,6 +282,7 @@ static const struct member act_members[] = {
     {"release", &plain_cell, false, NULL},
     {"wait", &milliseconds, false, NULL},
     {"click", &button, false, NULL},
+    {"do", &name, false, "another macro, at this place"},
     NO_MORE};
 static const struct shape act = {
     .kind = SHAPE_OBJECT, .what = "one member that says what is done", .members = act_members};
@@ -349,6 +354,7 @@ static const struct shape exceptions = {
 static const struct member long_press_members[] = {
     {"kinds", &kind_list, true, NULL},
     {"after", &milliseconds, false, "usually 190"},
+    {"repeat", &milliseconds, false, "this soon after its own tap it stays down as it is"},
     {"except", &exceptions, false, "keys of these kinds that stay as they are"},
     NO_MORE};
 static const struct shape long_press = {
@@ -403,8 +409,10 @@ static const struct shape keymap = {
 
 /* ---- the whole --------------------------------------------------------------------------- */
 
-static const struct shape version = {
-    .kind = SHAPE_WHOLE, .what = "the version of this form: 1", .least = 1, .most = 1};
+static const struct shape version = {.kind = SHAPE_WHOLE,
+                                     .what = "the version of this form: 2",
+                                     .least = UVK_EXCHANGE_VERSION,
+                                     .most = UVK_EXCHANGE_VERSION};
 static const struct member whole_members[] = {{"uvrek-exchange", &version, true, NULL},
                                               {"board", &board, true, NULL},
                                               {"keymap", &keymap, false, NULL},

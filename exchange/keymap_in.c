@@ -66,8 +66,8 @@ static void put_feel(struct text_out *out, const json_t *feel, const char *point
     if (strcmp(text_of(feel, "decide", "on-timeout"), "on-timeout") != 0) {
         out_put(out, "decide %s; ", text_of(feel, "decide", ""));
     }
-    out_put(out, "%s", flag_of(feel, "opposite-half") ? "opposite-half; " : "");
-    put_feel_time(out, feel, pointer, "streak", 0);
+    out_put(out, "%s", flag_of(feel, "other-hand") ? "other-hand; " : "");
+    put_feel_time(out, feel, pointer, "rest", 0);
     put_feel_time(out, feel, pointer, "again", 0);
     if (strcmp(text_of(feel, "alone", "hold"), "tap") == 0) {
         out_put(out, "alone tap; ");
@@ -97,6 +97,8 @@ static void put_act(struct text_out *out, const json_t *act, const char *pointer
         out_put(out, "%s%s ", (const char *)data, name);
         if (json_is_number(value)) {
             out_time(out, json_number_value(value));
+        } else if (strcmp(name, "do") == 0) {
+            out_put(out, "%s", json_string_value(value));
         } else if (strcmp(name, "type") == 0) {
             out_string(out, json_string_value(value));
         } else {
@@ -238,6 +240,7 @@ static void put_long_press(struct text_out *out, const json_t *keymap)
         out_put(out, "%s; ", json_string_value(json_array_get(kinds, i)));
     }
     put_member_time(out, press, "/keymap/long-press", "after");
+    put_member_time(out, press, "/keymap/long-press", "repeat");
     if (json_array_size(json_object_get(press, "except")) > 0) {
         out_put(out, "except");
         for_each(out, press, "except", "/keymap/long-press", put_exception, NULL);

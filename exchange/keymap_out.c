@@ -35,8 +35,8 @@ static json_t *feels_to_json(const struct uvk_keymap *keymap)
         json_array_append_new(
             list, json_pack("{sssosssosososs}", "name", feel->name, "hold-after",
                             time_to_json(feel->hold_after), "decide", decides[feel->decide],
-                            "opposite-half", json_boolean(feel->opposite_half), "streak",
-                            time_to_json(feel->streak), "again", time_to_json(feel->again),
+                            "other-hand", json_boolean(feel->other_hand), "rest",
+                            time_to_json(feel->rest), "again", time_to_json(feel->again),
                             "alone", feel->alone_tap ? "tap" : "hold"));
     }
     return list;
@@ -45,7 +45,8 @@ static json_t *feels_to_json(const struct uvk_keymap *keymap)
 static json_t *line_to_json(const struct uvk_program *program,
                             const struct uvk_macro_line *line)
 {
-    static const char *const words[] = {"type", "tap", "press", "release", "wait", "click"};
+    static const char *const words[] = {"type", "tap",   "press", "release",
+                                        "wait", "click", "do"};
     static const char *const buttons[] = {"left", "right", "middle"};
     json_t *json = json_object();
     json_t *value;
@@ -189,8 +190,8 @@ static json_t *long_press_to_json(const struct uvk_program *program)
     for (unsigned i = 0; i < press->except_count; i++) {
         json_array_append_new(except, cell_to_json(program, &press->except[i]));
     }
-    return json_pack("{sososo}", "kinds", on, "after", time_to_json(press->after), "except",
-                     except);
+    return json_pack("{sosososo}", "kinds", on, "after", time_to_json(press->after), "repeat",
+                     time_to_json(press->repeat), "except", except);
 }
 
 static json_t *turns_to_json(const struct uvk_program *program, const struct uvk_value *turns)

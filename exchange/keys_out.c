@@ -49,7 +49,7 @@ static bool stands_the_same(const struct found_key *a, const struct found_key *b
     return a->address == b->address && a->knob == b->knob && a->key.line == b->key.line &&
            near(a->key.x, b->key.x) && near(a->key.y, b->key.y) &&
            near(a->key.width, b->key.width) && near(a->key.height, b->key.height) &&
-           near(a->key.turn, b->key.turn);
+           near(a->key.turn, b->key.turn) && a->key.hand == b->key.hand;
 }
 
 /* Key INDEX of a board. Texts are interned: the same ones have the same place. */
@@ -66,6 +66,9 @@ static struct found_key found_in(const struct uvk_board *board, unsigned index,
 
     found.along = (key->x + key->width / 2) * cos(angle) +
                   (key->y + key->height / 2) * sin(angle) - key->width / 2;
+    if (board->half_count > 1) {
+        found.key.hand = UVK_EITHER_HAND; /* the halves say it */
+    }
     g_free(address);
     return found;
 }
@@ -197,6 +200,14 @@ static json_t *conditions(const struct uvk_board *board, const struct combinatio
 /* ---- JSON ----------------------------------------------------------------------------------
  */
 
+void hand_to_json(json_t *json, enum uvk_hand hand)
+{
+    if (hand != UVK_EITHER_HAND) {
+        json_object_set_new(json, "hand",
+                            json_string(hand == UVK_FIRST_HAND ? "first" : "second"));
+    }
+}
+
 static json_t *key_to_json(const struct found_key *found)
 {
     const struct uvk_key_place *key = &found->key;
@@ -218,6 +229,7 @@ static json_t *key_to_json(const struct found_key *found)
     if (found->knob != NULL) {
         json_object_set_new(json, "knob", json_string(found->knob));
     }
+    hand_to_json(json, key->hand);
     return json;
 }
 

@@ -316,6 +316,58 @@ static bool put_placed(struct text_out *out, struct line *line, const struct pla
     return true;
 }
 
+/* ---- hands ------------------------------------------------------------------------------- */
+
+/* 0: the first hand, 1: either, 2: the second: the order in which they stand in a line. */
+static unsigned hand_of(const struct placed_key *key)
+{
+    const char *hand = text_of(key->json, "hand", "");
+
+    return strcmp(hand, "first") == 0 ? 0 : strcmp(hand, "second") == 0 ? 2 : 1;
+}
+
+/* How many keys are for each hand. False: a hand comes back behind another. */
+static bool count_hands(struct text_out *out, const struct line *line, unsigned counts[3])
+{
+    unsigned last = 0;
+
+    for (guint i = 0; i < line->keys->len; i++) {
+        unsigned hand = hand_of(line_key(line, i));
+        if (hand < last) {
+            add_problem(out->problems, line_key(line, i)->pointer,
+                        "in a line come the keys of the first hand, those of either, those of "
+                        "the second");
+            return false;
+        }
+        last = hand;
+        counts[hand]++;
+    }
+    return true;
+}
+
+/* The keys with `|` where the hands part. */
+static void put_placed_keys(struct text_out *out, struct line *line)
+{
+    unsigned counts[3] = {0};
+    unsigned bars = 0;
+    bool parted;
+
+    if (!count_hands(out, line, counts)) {
+        return;
+    }
+    parted = counts[0] + counts[2] > 0;
+    for (guint i = 0; i <= line->keys->len; i++) {
+        unsigned hand = i < line->keys->len ? hand_of(line_key(line, i)) : 2;
+        unsigned wanted = !parted ? 0 : counts[1] > 0 ? hand : hand / 2;
+        for (; bars < wanted; bars++) {
+            out_put(out, " |");
+        }
+        if (i == line->keys->len || !put_placed(out, line, line_key(line, i))) {
+            break;
+        }
+    }
+}
+
 static void put_line(struct text_out *out, const struct placed_board *placed, unsigned half,
                      unsigned number, struct pen *pen)
 {
@@ -329,9 +381,7 @@ static void put_line(struct text_out *out, const struct placed_board *placed, un
     } else if (same_turn(out, &line) && find_stagger(out, &line)) {
         move_pen(out, &line, pen);
         out_put(out, "   ");
-        for (guint i = 0; i < line.keys->len && put_placed(out, &line, line_key(&line, i));
-             i++) {
-        }
+        put_placed_keys(out, &line);
         out_put(out, "\n");
     }
     g_ptr_array_free(line.keys, TRUE);

@@ -26,7 +26,8 @@ char *uvk_exchange_write(const struct uvk_program *program, GError **error)
     if (keys == NULL) {
         return NULL;
     }
-    json = json_pack("{siso}", "uvrek-exchange", 1, "board", board_to_json(program, keys));
+    json = json_pack("{siso}", "uvrek-exchange", UVK_EXCHANGE_VERSION, "board",
+                     board_to_json(program, keys));
     if (program->keymap != NULL) {
         json_object_set_new(json, "keymap", keymap_to_json(program));
     }

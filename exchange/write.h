@@ -12,6 +12,9 @@ json_t *keys_to_json(const struct uvk_program *program, GError **error);
 /* board_out.c: the board with KEYS (owned). */
 json_t *board_to_json(const struct uvk_program *program, json_t *keys);
 
+/* keys_out.c: nothing for either hand. */
+void hand_to_json(json_t *json, enum uvk_hand hand);
+
 /* keymap_out.c */
 json_t *keymap_to_json(const struct uvk_program *program);
 

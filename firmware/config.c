@@ -5,10 +5,9 @@
 
 #include <string.h>
 
-#define CHIP_QUEUE 16 /* key events that wait on a small chip */
-
 struct uses {
-    bool consumer, system, mouse, pointer, board, sticky, blocks, leader;
+    bool consumer, system, mouse, pointer, board, sticky, blocks, leader, long_press, again,
+        type;
 };
 
 static void note_action(struct uses *uses, uvk_action action)
@@ -26,6 +25,7 @@ static void note_action(struct uses *uses, uvk_action action)
                        device == UVK_DEVICE_POINT;
         uses->blocks |= device == UVK_DEVICE_BLOCK;
         uses->leader |= device == UVK_DEVICE_LEADER;
+        uses->long_press |= device == UVK_DEVICE_LONG_PRESS;
         uses->board |= device == UVK_DEVICE_BOARD;
     }
 }
@@ -66,6 +66,7 @@ static struct uses find_uses(const struct uvk_image *image)
         if (macro_step.op == UVK_OP_PRESS) {
             note_action(&uses, macro_step.operand);
         }
+        uses.type |= macro_step.op == UVK_OP_TYPE;
     }
     for (unsigned row = 0; row < image->rows[UVK_TABLE_COMBOS]; row++) {
         note_action(&uses, uvk_image_combo(image, (uint8_t)row).action);
@@ -82,6 +83,11 @@ static struct uses find_uses(const struct uvk_image *image)
         uint8_t feel;
         note_action(&uses, uvk_image_hold(image, row, &tap, &feel));
         note_action(&uses, tap);
+    }
+    for (unsigned row = 0; row < image->rows[UVK_TABLE_FEELS]; row++) {
+        struct uvk_feel feel = uvk_image_feel(image, (uint8_t)row);
+        uses.long_press |= (feel.flags & UVK_FEEL_LONG) != 0;
+        uses.again |= feel.again != 0;
     }
     uses.pointer |= wheel_is_held(image);
     return uses;
@@ -182,7 +188,6 @@ char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, u
     define(out, "UVK_MAX_LAYERS", opened.layers);
     define(out, "UVK_MAX_LINES", opened.lines);
     define(out, "UVK_MAX_SENSES", opened.senses);
-    define(out, "UVK_QUEUE", CHIP_QUEUE);
     define(out, "UVK_USE_CONSUMER", uses.consumer);
     define(out, "UVK_USE_SYSTEM", uses.system);
     define(out, "UVK_USE_MOUSE", uses.mouse);
@@ -191,7 +196,10 @@ char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, u
     define(out, "UVK_USE_CHORDS", opened.rows[UVK_TABLE_CHORDS] > 0);
     define(out, "UVK_USE_HOLDS",
            opened.rows[UVK_TABLE_HOLDS] + opened.rows[UVK_TABLE_DANCES] > 0);
-    define(out, "UVK_USE_SIDES", opened.rows[UVK_TABLE_SIDES] > 0);
+    define(out, "UVK_USE_HANDS", opened.rows[UVK_TABLE_HANDS] > 0);
+    define(out, "UVK_USE_AGAIN", uses.again);
+    define(out, "UVK_USE_LONG_PRESS", uses.long_press);
+    define(out, "UVK_USE_TYPE", uses.type);
     define(out, "UVK_USE_DANCES", opened.rows[UVK_TABLE_DANCES] > 0);
     define(out, "UVK_USE_LEADER", uses.leader);
     define(out, "UVK_USE_BLOCKS", uses.blocks);

@@ -8,7 +8,7 @@
 /* Values of a DEVICE action, by enum uvk_device. */
 static const UVK_ROM uint8_t device_first[] = {
     0x81, 1, UVK_WHEEL_UP, UVK_BOARD_BOOTLOADER, UVK_WHEEL_UP, UVK_PACE_SLOW, UVK_USAGE_FIRST,
-    0};
+    0,    0};
 static const UVK_ROM uint8_t device_last[] = {0x83,
                                               UVK_BUTTONS,
                                               UVK_WHEEL_RIGHT,
@@ -16,10 +16,11 @@ static const UVK_ROM uint8_t device_last[] = {0x83,
                                               UVK_WHEEL_RIGHT,
                                               UVK_PACE_FAST,
                                               UVK_USAGE_LAST,
+                                              0,
                                               0};
-static const UVK_ROM uint8_t device_built[] = {UVK_USE_SYSTEM, UVK_USE_MOUSE,   UVK_USE_MOUSE,
-                                               UVK_USE_BOARD,  UVK_USE_POINTER, UVK_USE_POINTER,
-                                               UVK_USE_BLOCKS, UVK_USE_LEADER};
+static const UVK_ROM uint8_t device_built[] = {
+    UVK_USE_SYSTEM,  UVK_USE_MOUSE,  UVK_USE_MOUSE,  UVK_USE_BOARD,     UVK_USE_POINTER,
+    UVK_USE_POINTER, UVK_USE_BLOCKS, UVK_USE_LEADER, UVK_USE_LONG_PRESS};
 
 static bool device_is_valid(uvk_action action)
 {
@@ -40,6 +41,12 @@ static bool key_is_valid(uvk_action action)
     return usage >= UVK_USAGE_FIRST && usage <= UVK_USAGE_LAST;
 }
 
+/* A `once` that is held longer than the first feel says does not stick. */
+static bool once_is_valid(const struct uvk_image *image)
+{
+    return UVK_USE_STICKY && image->rows[UVK_TABLE_FEELS] > 0;
+}
+
 /* Where an action word stands: it decides what it may be. */
 enum place { IN_CELL, IN_LINE, IN_HOLD, IN_STEP, IN_CHORD };
 
@@ -48,7 +55,15 @@ static bool layer_is_valid(const struct uvk_image *image, uvk_action action)
     uint8_t op = uvk_action_high(action);
 
     return uvk_action_low(action) < image->layers &&
-           (op == UVK_LAYER_WHILE || (UVK_USE_STICKY && op <= UVK_LAYER_ONCE));
+           (op == UVK_LAYER_WHILE || (UVK_USE_STICKY && op < UVK_LAYER_ONCE) ||
+            (op == UVK_LAYER_ONCE && once_is_valid(image)));
+}
+
+static bool mods_are_valid(const struct uvk_image *image, uvk_action action)
+{
+    uint8_t op = uvk_action_high(action);
+
+    return op == UVK_MODS_ONCE ? once_is_valid(image) : UVK_USE_STICKY && op <= UVK_MODS_BLOCK;
 }
 
 /* A macro begins at the first step, or behind the end of another. */
@@ -89,7 +104,7 @@ static bool action_is_valid(const struct uvk_image *image, uvk_action action, en
     case UVK_HOLD:
         return hold_is_valid(image, action, place);
     case UVK_MODS:
-        return UVK_USE_STICKY && place != IN_STEP && uvk_action_high(action) <= UVK_MODS_BLOCK;
+        return place != IN_STEP && mods_are_valid(image, action);
     default:
         return false;
     }
@@ -126,10 +141,10 @@ static bool switches_are_valid(const struct uvk_image *image)
 static bool settings_are_valid(const struct uvk_image *image)
 {
     static const UVK_ROM uint16_t least[UVK_SETTINGS] = {
-        0, UVK_ONCE_FOR_MIN, UVK_LEADER_WITHIN_MIN, UVK_POINTER_SPEED_MIN, 0, 0};
+        0, UVK_ONCE_FOR_MIN, UVK_LEADER_WITHIN_MIN, UVK_POINTER_SPEED_MIN, 0, 0, 0};
     static const UVK_ROM uint16_t most[UVK_SETTINGS] = {
-        UVK_DEBOUNCE_MAX,      UVK_ONCE_FOR_MAX,     UVK_LEADER_WITHIN_MAX,
-        UVK_POINTER_SPEED_MAX, UVK_POINTER_RAMP_MAX, UVK_WHEEL_SPEED_MAX};
+        UVK_DEBOUNCE_MAX,     UVK_ONCE_FOR_MAX,    UVK_LEADER_WITHIN_MAX, UVK_POINTER_SPEED_MAX,
+        UVK_POINTER_RAMP_MAX, UVK_WHEEL_SPEED_MAX, UVK_TYPE_PACE_MAX};
 
     for (uint8_t i = 0; i < UVK_SETTINGS; i++) {
         uint16_t value = uvk_image_setting(image, (enum uvk_setting)i);
@@ -191,15 +206,19 @@ static bool holds_are_valid(const struct uvk_image *image)
 
 static bool feels_are_valid(const struct uvk_image *image)
 {
-    if (!UVK_USE_HOLDS || image->rows[UVK_TABLE_FEELS] > 255) {
+    if (!(UVK_USE_HOLDS || UVK_USE_STICKY) || image->rows[UVK_TABLE_FEELS] > 255) {
         return image->rows[UVK_TABLE_FEELS] == 0;
     }
     for (uint8_t row = 0; row < image->rows[UVK_TABLE_FEELS]; row++) {
         struct uvk_feel feel = uvk_image_feel(image, row);
-        if ((feel.flags & UVK_FEEL_OPPOSITE) && image->rows[UVK_TABLE_SIDES] == 0) {
+        if ((feel.flags & UVK_FEEL_HAND) && image->rows[UVK_TABLE_HANDS] == 0) {
             return false;
         }
-        if (feel.hold_after > UVK_FEEL_TIME_MAX || feel.streak > UVK_FEEL_TIME_MAX ||
+        if ((!UVK_USE_LONG_PRESS && (feel.flags & UVK_FEEL_LONG)) ||
+            (!UVK_USE_AGAIN && feel.again != 0)) {
+            return false;
+        }
+        if (feel.hold_after > UVK_FEEL_TIME_MAX || feel.rest > UVK_FEEL_TIME_MAX ||
             feel.again > UVK_FEEL_TIME_MAX || (feel.flags & ~UVK_FEEL_FLAGS) != 0) {
             return false;
         }
@@ -207,12 +226,20 @@ static bool feels_are_valid(const struct uvk_image *image)
     return true;
 }
 
-/* There is a bit for every key, or no table. */
-static bool sides_are_valid(const struct uvk_image *image)
+/* There is a hand for every key, or no table. */
+static bool hands_are_valid(const struct uvk_image *image)
 {
-    uint16_t rows = image->rows[UVK_TABLE_SIDES];
+    uint16_t rows = image->rows[UVK_TABLE_HANDS];
 
-    return rows == 0 || (UVK_USE_SIDES && rows == (image->keys + 7u) / 8u);
+    if (rows == 0 || !UVK_USE_HANDS || rows != (image->keys + 3u) / 4u) {
+        return rows == 0;
+    }
+    for (uint16_t key = 0; key < image->keys; key++) {
+        if (uvk_image_hand(image, (uint8_t)key) > UVK_SECOND_HAND) {
+            return false;
+        }
+    }
+    return true;
 }
 
 /* A dance is held as long as the first feel says. */
@@ -312,6 +339,69 @@ static bool sequences_are_valid(const struct uvk_image *image)
     return true;
 }
 
+/* A text begins at the first row, or behind the end of another. */
+static bool text_begins(const struct uvk_image *image, uint16_t row)
+{
+    return UVK_USE_TYPE && row < image->rows[UVK_TABLE_TEXTS] &&
+           (row == 0 || uvk_image_text(image, (uint16_t)(row - 1)) == UVK_TEXT_END);
+}
+
+static bool usage_is_key(uint8_t usage)
+{
+    return usage >= UVK_USAGE_FIRST && usage <= UVK_USAGE_LAST;
+}
+
+/* Bytes of the place of a text at ROW; 0: it means nothing, or is cut off. Behind a byte that
+ * looks like an end there is always another place: a text may begin there without harm. */
+static uint8_t text_place(const struct uvk_image *image, uint32_t row)
+{
+    uint32_t left = image->rows[UVK_TABLE_TEXTS] - row;
+    uint8_t byte = uvk_image_text(image, (uint16_t)row);
+    uint8_t mods = left > 1 ? uvk_image_text(image, (uint16_t)(row + 1)) : 0;
+
+    switch (byte) {
+    case UVK_TEXT_END:
+        return 1;
+    case UVK_TEXT_MODS:
+        return left > 2 && mods != 0 && usage_is_key(uvk_image_text(image, (uint16_t)(row + 2)))
+                   ? 3
+                   : 0;
+    case UVK_TEXT_KEEP:
+        return left > 1 ? 2 : 0;
+    default:
+        return usage_is_key(byte & (uint8_t)~UVK_TEXT_SHIFT) ? 1 : 0;
+    }
+}
+
+/* Every place means something, behind UVK_TEXT_SAME stands a stroke, and the last text ends. */
+static bool texts_are_valid(const struct uvk_image *image)
+{
+    uint32_t rows = image->rows[UVK_TABLE_TEXTS];
+    uint8_t last = UVK_TEXT_END;
+    uint32_t row = 0;
+
+    if (!UVK_USE_TYPE) {
+        return rows == 0;
+    }
+    while (row < rows) {
+        uint8_t bytes;
+        last = uvk_image_text(image, (uint16_t)row);
+        if (last == UVK_TEXT_SAME) {
+            row++;
+            last = row < rows ? uvk_image_text(image, (uint16_t)row) : UVK_TEXT_END;
+            if (last == UVK_TEXT_END || last == UVK_TEXT_KEEP) {
+                return false;
+            }
+        }
+        bytes = text_place(image, row);
+        if (bytes == 0) {
+            return false;
+        }
+        row += bytes;
+    }
+    return last == UVK_TEXT_END;
+}
+
 static bool step_is_valid(const struct uvk_image *image, const struct uvk_macro_step *step)
 {
     switch (step->op) {
@@ -324,6 +414,8 @@ static bool step_is_valid(const struct uvk_image *image, const struct uvk_macro_
         return action_is_valid(image, step->operand, IN_STEP);
     case UVK_OP_WAIT:
         return step->operand <= UVK_FEEL_TIME_MAX;
+    case UVK_OP_TYPE:
+        return text_begins(image, step->operand);
     default:
         return false;
     }
@@ -370,7 +462,7 @@ bool image_values_are_valid(const struct uvk_image *image)
 {
     return knobs_are_valid(image) && switches_are_valid(image) && settings_are_valid(image) &&
            cells_are_valid(image) && chords_are_valid(image) && holds_are_valid(image) &&
-           feels_are_valid(image) && sides_are_valid(image) && dances_are_valid(image) &&
+           feels_are_valid(image) && hands_are_valid(image) && dances_are_valid(image) &&
            whens_are_valid(image) && combos_are_valid(image) && sequences_are_valid(image) &&
-           steps_are_valid(image);
+           texts_are_valid(image) && steps_are_valid(image);
 }

@@ -40,7 +40,7 @@ enum {
 /* Bytes of a row, in the order of enum uvk_table. */
 #define ROW_SIZES                                                                              \
     1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW, COMBO_ROW, 1, STEP_ROW, DANCE_ROW, 2,    \
-        SEQ_ROW, 1, 1
+        SEQ_ROW, 1, 1, 1
 
 /* Two bytes, the low one first. */
 static inline uint16_t get16(uvk_image_bytes at)

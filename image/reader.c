@@ -216,9 +216,14 @@ uint8_t uvk_image_knob(const struct uvk_image *image, uint8_t knob)
     return image->bytes[image->table[UVK_TABLE_KNOBS] + knob];
 }
 
-bool uvk_image_second_half(const struct uvk_image *image, uint8_t key)
+uint8_t uvk_image_text(const struct uvk_image *image, uint16_t row)
 {
-    uint8_t byte = image->bytes[image->table[UVK_TABLE_SIDES] + (key >> 3)];
+    return image->bytes[image->table[UVK_TABLE_TEXTS] + row];
+}
 
-    return (byte & (uint8_t)(1u << (key & 7u))) != 0;
+enum uvk_hand uvk_image_hand(const struct uvk_image *image, uint8_t key)
+{
+    uint8_t byte = image->bytes[image->table[UVK_TABLE_HANDS] + (key >> 2)];
+
+    return (enum uvk_hand)(byte >> (2u * (key & 3u)) & 3u);
 }

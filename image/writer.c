@@ -33,7 +33,8 @@ static void row_counts(const struct uvk_image_plan *plan, size_t counts[UVK_TABL
     counts[UVK_TABLE_LINES] = plan->line_count;
     counts[UVK_TABLE_SEQUENCES] = plan->sequence_count;
     counts[UVK_TABLE_KNOBS] = plan->knob_count;
-    counts[UVK_TABLE_SIDES] = plan->side_count;
+    counts[UVK_TABLE_HANDS] = plan->hand_count;
+    counts[UVK_TABLE_TEXTS] = plan->text_count;
 }
 
 static const uint8_t row_size[UVK_TABLES] = {ROW_SIZES};
@@ -114,7 +115,7 @@ static uint8_t *write_holds(const struct uvk_image_plan *plan, uint8_t *at)
     }
     for (size_t i = 0; i < plan->feel_count; i++, at += FEEL_ROW) {
         put16(at, plan->feels[i].hold_after);
-        put16(at + 2, plan->feels[i].streak);
+        put16(at + 2, plan->feels[i].rest);
         put16(at + 4, plan->feels[i].again);
         at[6] = plan->feels[i].flags;
     }
@@ -186,7 +187,8 @@ static void write_tables(const struct uvk_image_plan *plan, const size_t counts[
     at = write_dances(plan, at);
     at = write_sequences(plan, at);
     at = write_bytes(plan->knobs, plan->knob_count, at);
-    (void)write_bytes(plan->sides, plan->side_count, at);
+    at = write_bytes(plan->hands, plan->hand_count, at);
+    (void)write_bytes(plan->texts, plan->text_count, at);
 }
 
 enum uvk_status uvk_image_write(const struct uvk_image_plan *plan, uint8_t *out, size_t room)

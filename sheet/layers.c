@@ -332,7 +332,7 @@ static char *other_wires(const struct uvk_board *board)
     if (board->link.place.source != NULL) {
         g_string_append_printf(out, "   link: %s sends, %s receives%s",
                                board->link.transmit->name, board->link.receive->name,
-                               board->link.crossed ? ", straight cable" : "");
+                               board->link.straight ? ", straight cable" : "");
     }
     if (board->backlight.place.source != NULL) {
         g_string_append_printf(out, "   backlight: %s, %u levels", board->backlight.pin->name,

@@ -67,7 +67,7 @@ static void append_halves(GString *out, const struct uvk_blank *blank)
     for (size_t i = 0; blank->split && i < G_N_ELEMENTS(links); i++) {
         if (strcmp(links[i].chip, blank->chip->name) == 0) {
             g_string_append_printf(out,
-                                   "  halves left right {\n    main by-usb\n"
+                                   "  halves left right {\n    main usb\n"
                                    "    link uart %s %s\n  }\n",
                                    links[i].transmit, links[i].receive);
         }

@@ -105,7 +105,7 @@ static const struct {
     {53, "The finger that holds the layer's key is on this very place, so the cell cannot be "
          "pressed while the layer is on. Move it."},
     {54, "Who types fast presses the next key before letting go of the last. With `decide "
-         "on-press` that makes a hold. Use `decide on-nested`, or a `streak`."},
+         "on-press` that makes a hold. Use `decide on-nested`, or a `rest`."},
     {55,
      "The layer is turned on to stay, and nothing on it turns it off. Put a toggle: or only: "
      "of another layer on it."},

@@ -20,8 +20,11 @@ struct own_name *own_named(const struct reading *reading, const char *name)
 
 struct own_name *several_cells(struct reading *reading, const struct uvk_node *node)
 {
-    struct own_name *own = node->kind == UVK_NODE_NAME ? own_named(reading, node->text) : NULL;
-    bool several = own != NULL && own->kind == OWN_LET && own->meaning->next != NULL;
+    struct own_name *own = node->kind == UVK_NODE_NAME || node->kind == UVK_NODE_CALL
+                               ? own_named(reading, node->text)
+                               : NULL;
+    bool several = own != NULL && own->kind == OWN_LET && own->meaning->next != NULL &&
+                   (own->parameters != NULL) == (node->kind == UVK_NODE_CALL);
 
     if (several) {
         own->used = true;
@@ -98,13 +101,34 @@ static unsigned count_nodes(const struct uvk_node *node)
     return count;
 }
 
+bool bind_arguments(struct reading *reading, const struct uvk_node *node,
+                    const struct own_name *own, const struct binding **bindings)
+{
+    const struct uvk_node *parameter = own->parameters;
+
+    *bindings = NULL;
+    if (count_nodes(own->parameters) != count_nodes(node->child)) {
+        uvk_say(reading->messages, 22, node->place, NULL, "'%s' takes %u, this gives %u",
+                own->name, count_nodes(own->parameters), count_nodes(node->child));
+        return false;
+    }
+    for (const struct uvk_node *argument = node->child; argument != NULL;
+         argument = argument->next, parameter = parameter->next) {
+        struct binding *binding = uvk_arena_take(reading->arena, sizeof *binding);
+        binding->name = parameter->text;
+        binding->value = cell_value(reading, argument);
+        binding->next = *bindings;
+        *bindings = binding;
+    }
+    return true;
+}
+
 /* name(a, b): the arguments are worked out here, the meaning with them. */
 static struct uvk_value call_value(struct reading *reading, const struct uvk_node *node)
 {
     struct own_name *own = own_named(reading, node->text);
     const struct binding *outer = reading->bindings;
-    const struct binding *inner = NULL;
-    const struct uvk_node *parameter;
+    const struct binding *inner;
     struct uvk_value value;
 
     if (own == NULL) {
@@ -115,19 +139,8 @@ static struct uvk_value call_value(struct reading *reading, const struct uvk_nod
     if (own->kind != OWN_LET) {
         return broken; /* a layer is no let; a broken let has been told */
     }
-    if (count_nodes(own->parameters) != count_nodes(node->child)) {
-        uvk_say(reading->messages, 22, node->place, NULL, "'%s' takes %u, this gives %u",
-                own->name, count_nodes(own->parameters), count_nodes(node->child));
+    if (!bind_arguments(reading, node, own, &inner)) {
         return broken;
-    }
-    parameter = own->parameters;
-    for (const struct uvk_node *argument = node->child; argument != NULL;
-         argument = argument->next, parameter = parameter->next) {
-        struct binding *binding = uvk_arena_take(reading->arena, sizeof *binding);
-        binding->name = parameter->text;
-        binding->value = cell_value(reading, argument);
-        binding->next = inner;
-        inner = binding;
     }
     reading->bindings = inner;
     value = let_value(reading, node, own_named(reading, node->text));
@@ -272,8 +285,28 @@ static struct uvk_value sticky_value(struct reading *reading, const struct uvk_n
     return broken;
 }
 
+/* toggle:long-press, which is no name of a key or of the keymap's own */
+static bool is_long_press(const struct uvk_node *node)
+{
+    return node->kind == UVK_NODE_NAME && strcmp(node->text, "long-press") == 0;
+}
+
+static struct uvk_value long_press_value(struct reading *reading, const struct uvk_node *node)
+{
+    struct uvk_value value = {
+        .kind = UVK_VALUE_USAGE, .page = UVK_PAGE_OWN, .usage = UVK_OWN_LONG_PRESS};
+
+    if (reading->keymap->long_press_toggle.source == NULL) {
+        reading->keymap->long_press_toggle = node->place;
+    }
+    return value;
+}
+
 static struct uvk_value toggle_value(struct reading *reading, const struct uvk_node *node)
 {
+    if (is_long_press(node->child)) {
+        return long_press_value(reading, node);
+    }
     return sticky_value(reading, node, UVK_LAYER_TOGGLE, UVK_MODS_TOGGLE);
 }
 
@@ -312,7 +345,6 @@ static const struct qualifier {
 } qualifiers[] = {
     {"board", board_value}, {"toggle", toggle_value}, {"only", only_value},
     {"once", once_value},   {"block", block_value},   {"light", NULL},
-    {"host", NULL},         {"output", NULL},
 };
 
 static const char *qualifier_word(size_t index, const void *data)

@@ -17,7 +17,7 @@ static void add_strokes(struct reading *reading, const struct uvk_stroke *stroke
 {
     for (unsigned i = 0; i < count; i++) {
         struct uvk_value value = stroke_value(strokes[i]);
-        add_tap(reading, &value);
+        add_stroke(reading, &value, i > 0);
     }
 }
 
@@ -35,11 +35,12 @@ static bool add_by_number(struct reading *reading, gunichar character)
         return false;
     }
     if (held.mods != 0) {
-        add_act(reading, UVK_MACRO_PRESS, &held, 0);
+        add_act(reading, UVK_MACRO_KEEP, &held, 0);
     }
     add_strokes(reading, strokes, count);
     if (held.mods != 0) {
-        add_act(reading, UVK_MACRO_RELEASE, &held, 0);
+        held.mods = 0;
+        add_act(reading, UVK_MACRO_KEEP, &held, 0);
     }
     return true;
 }
@@ -51,6 +52,19 @@ bool add_character(struct reading *reading, gunichar character)
 
     add_strokes(reading, strokes, count);
     return count > 0 || add_by_number(reading, character);
+}
+
+bool add_tapped_character(struct reading *reading, gunichar character)
+{
+    struct uvk_stroke strokes[UVK_SPELL_MAX];
+    struct uvk_value value;
+
+    if (uvk_layout_spell(reading->keymap->layout, character, strokes) != 1) {
+        return add_character(reading, character);
+    }
+    value = stroke_value(strokes[0]);
+    add_tap(reading, &value);
+    return true;
 }
 
 /* The macro that types CHARACTER; made when it is first needed. */

@@ -123,10 +123,10 @@ static void doubt_letters(struct reading *reading)
         const struct uvk_feel_text *feel =
             cell->kind == UVK_VALUE_HOLD ? &keymap->feels[cell->feel] : NULL;
         if (feel != NULL && is_letter(cell->tap) && feel->decide == UVK_ON_PRESS &&
-            feel->streak <= 0) {
+            feel->rest <= 0) {
             char *letter = uvk_value_text(cell->tap);
             uvk_say(reading->messages, 54, keymap->layers[0].place,
-                    "decide on-nested, or a streak",
+                    "decide on-nested, or a rest",
                     "%s is held as soon as another key is pressed: rolling over it misfires",
                     letter);
             g_free(letter);

@@ -59,9 +59,9 @@ static void read_hold_after(struct reading *reading, const struct uvk_node *stat
     read_time(reading, statement, 1000, &current(reading)->hold_after);
 }
 
-static void read_streak(struct reading *reading, const struct uvk_node *statement)
+static void read_rest(struct reading *reading, const struct uvk_node *statement)
 {
-    read_time(reading, statement, 0, &current(reading)->streak);
+    read_time(reading, statement, 0, &current(reading)->rest);
 }
 
 static void read_again(struct reading *reading, const struct uvk_node *statement)
@@ -93,26 +93,30 @@ static void read_alone(struct reading *reading, const struct uvk_node *statement
     }
 }
 
-/* opposite-half, or opposite-half off */
-static void read_opposite(struct reading *reading, const struct uvk_node *statement)
+/* other-hand, or other-hand off */
+static void read_other_hand(struct reading *reading, const struct uvk_node *statement)
 {
     static const char *const words[] = {"on", "off", NULL};
     const struct uvk_node *word = item(statement, 1);
 
-    if (reading->board != NULL && reading->board->half_count == 1) {
-        uvk_say(reading->messages, 39, statement->child->place, NULL,
-                "this board is in one piece: no key has an opposite half");
+    if (reading->board != NULL && !reading->board->has_hands) {
+        uvk_say(reading->messages, 39, statement->child->place,
+                "a '|' in its lines of keys says where the hands part",
+                "this board does not say which hand a key is for");
         return;
     }
-    current(reading)->opposite_half =
+    current(reading)->other_hand =
         word == NULL || want_word(reading, word, 12, words, "choice") == 0;
     want_end(reading, statement, 2);
 }
 
 static const struct rule feel_rules[] = {
-    {"hold-after", read_hold_after, false}, {"decide", read_decide, false},
-    {"streak", read_streak, false},         {"again", read_again, false},
-    {"alone", read_alone, false},           {"opposite-half", read_opposite, false},
+    {"hold-after", read_hold_after, false},
+    {"decide", read_decide, false},
+    {"rest", read_rest, false},
+    {"again", read_again, false},
+    {"alone", read_alone, false},
+    {"other-hand", read_other_hand, false},
 };
 
 void read_feel(struct reading *reading, const struct uvk_node *statement)

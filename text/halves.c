@@ -61,12 +61,12 @@ bool want_halves(struct reading *reading, const struct uvk_node *statement, unsi
     return true;
 }
 
-/* main by-usb | by-stored | by-pin PIN | LEFT | RIGHT */
+/* main usb | stored | pin PIN | LEFT | RIGHT */
 static void read_main(struct reading *reading, const struct uvk_node *statement)
 {
     struct uvk_board *board = reading->board;
     const char *const words[] = {
-        "by-usb", "by-stored", "by-pin", board->halves[0].name, board->halves[1].name, NULL};
+        "usb", "stored", "pin", board->halves[0].name, board->halves[1].name, NULL};
     int word = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a rule"), 12,
                          words, "rule for the main half");
     const struct uvk_node *pin;
@@ -75,7 +75,7 @@ static void read_main(struct reading *reading, const struct uvk_node *statement)
         return;
     }
     board->main = (enum uvk_main)word;
-    if (board->main != UVK_MAIN_BY_PIN) {
+    if (board->main != UVK_MAIN_PIN) {
         want_end(reading, statement, 2);
         return;
     }
@@ -86,12 +86,12 @@ static void read_main(struct reading *reading, const struct uvk_node *statement)
     }
 }
 
-/* link uart TX RX [crossed] */
+/* link uart TX RX [straight] */
 static void read_link(struct reading *reading, const struct uvk_node *statement)
 {
     static const char *const kinds[] = {"uart", NULL};
     struct uvk_link *link = &reading->board->link;
-    const struct uvk_node *crossed = item(statement, 4);
+    const struct uvk_node *straight = item(statement, 4);
     const struct uvk_pin *pins[2] = {NULL, NULL};
 
     link->place = statement->place;
@@ -110,9 +110,9 @@ static void read_link(struct reading *reading, const struct uvk_node *statement)
         link->transmit = pins[0];
         link->receive = pins[1];
     }
-    if (crossed != NULL && crossed->kind == UVK_NODE_NAME &&
-        strcmp(crossed->text, "crossed") == 0) {
-        link->crossed = true;
+    if (straight != NULL && straight->kind == UVK_NODE_NAME &&
+        strcmp(straight->text, "straight") == 0) {
+        link->straight = true;
         want_end(reading, statement, 5);
     } else {
         want_end(reading, statement, 4);

@@ -342,6 +342,8 @@ static struct uvk_node *parse_place_item(struct parser *parser)
         return parse_gap(parser);
     case TOKEN_EQUALS:
         return parse_push(parser, NULL);
+    case TOKEN_BAR:
+        return take(parser, UVK_NODE_BAR);
     case TOKEN_OPEN: {
         struct uvk_node *choice = parser_deeper(parser) ? parse_choice(parser) : NULL;
         parser->depth--;

@@ -164,6 +164,8 @@ struct cells {
 static void add_cells(struct reading *reading, struct cells *cells, const struct uvk_node *node)
 {
     struct own_name *own = several_cells(reading, node);
+    const struct binding *outer = reading->bindings;
+    const struct binding *inner = NULL;
 
     if (own == NULL) {
         struct uvk_value value = cell_value(reading, node);
@@ -171,12 +173,18 @@ static void add_cells(struct reading *reading, struct cells *cells, const struct
         g_array_append_val(cells->places, node->place);
         return;
     }
+    if (node->kind == UVK_NODE_CALL && !bind_arguments(reading, node, own, &inner)) {
+        cells->broken = true;
+        return;
+    }
+    reading->bindings = inner;
     for (const struct uvk_node *part = own->meaning; part != NULL; part = part->next) {
         struct uvk_value value = cell_value(reading, part);
         struct uvk_place none = {NULL, 0, 0};
         g_array_append_val(cells->values, value);
         g_array_append_val(cells->places, none);
     }
+    reading->bindings = outer;
 }
 
 /* knob NAME LEFT RIGHT */
@@ -408,6 +416,7 @@ static void read_statements(struct reading *reading, const struct uvk_node *bloc
         uvk_arena_take(reading->arena, (keymap->dance_count + 1) * sizeof *keymap->dances);
     read_block(reading, block, keymap_rules, G_N_ELEMENTS(keymap_rules), "the keymap");
     check_dances(reading);
+    check_macros(reading);
     apply_long_press(reading);
     if (keymap->layer_count == 0 && !has_statement(block, "layer")) {
         uvk_say(reading->messages, 16, keymap->place, NULL, "this keymap has no layer");

@@ -67,7 +67,11 @@ struct pen {
     double turn, about_x, about_y;
     double stagger[UVK_SIDE_MAX];
     unsigned stagger_count;
-    unsigned line, column; /* of this half; of this line */
+    unsigned line, column;                 /* of this half; of this line */
+    guint first;                           /* of the line's keys among the places */
+    unsigned bars;                         /* `|` in this line so far */
+    struct uvk_knob *knobs[UVK_KNOBS_MAX]; /* placed in this line */
+    unsigned knob_count;
 };
 
 static bool same_address(const struct uvk_key_place *a, const struct uvk_key_place *b)
@@ -151,6 +155,50 @@ static bool read_address(struct reading *reading, const struct pen *pen,
     return true;
 }
 
+/* While a line is read, a hand is the part of the line: from 0 to 2. */
+static enum uvk_hand part_of_line(unsigned bars)
+{
+    return (enum uvk_hand)bars;
+}
+
+/* Now that the line is whole: what stands before a single `|` is for the first hand, behind it
+ * for the second; between two for either. */
+static enum uvk_hand hand_of_part(unsigned bars, enum uvk_hand part)
+{
+    static const enum uvk_hand hands[3][3] = {
+        {UVK_EITHER_HAND, UVK_EITHER_HAND, UVK_EITHER_HAND},
+        {UVK_FIRST_HAND, UVK_SECOND_HAND, UVK_EITHER_HAND},
+        {UVK_FIRST_HAND, UVK_EITHER_HAND, UVK_SECOND_HAND}};
+
+    return hands[bars][part];
+}
+
+static void tell_hands(struct reading *reading, const struct pen *pen)
+{
+    for (guint i = pen->first; i < reading->places->len; i++) {
+        struct uvk_key_place *key = &g_array_index(reading->places, struct uvk_key_place, i);
+        key->hand = hand_of_part(pen->bars, key->hand);
+    }
+    for (unsigned i = 0; i < pen->knob_count; i++) {
+        pen->knobs[i]->hand = hand_of_part(pen->bars, pen->knobs[i]->hand);
+    }
+    reading->board->has_hands |= pen->bars > 0;
+}
+
+/* | */
+static void read_bar(struct reading *reading, struct pen *pen, const struct uvk_node *node)
+{
+    if (reading->board->half_count > 1) {
+        uvk_say(reading->messages, 12, node->place, NULL,
+                "the halves of this board are its hands: '|' is for boards in one piece");
+    } else if (pen->bars == 2) {
+        uvk_say(reading->messages, 12, node->place, NULL,
+                "a line has at most two '|': between them stands what either hand presses");
+    } else {
+        pen->bars++;
+    }
+}
+
 static void place_key(struct reading *reading, struct pen *pen, const struct uvk_node *node)
 {
     unsigned column = pen->column++;
@@ -160,7 +208,8 @@ static void place_key(struct reading *reading, struct pen *pen, const struct uvk
                                 .y = pen->y,
                                 .width = 1,
                                 .height = 1,
-                                .line = pen->line};
+                                .line = pen->line,
+                                .hand = part_of_line(pen->bars)};
 
     if (node->kind == UVK_NODE_SIZED) {
         key.width = node->number;
@@ -205,6 +254,8 @@ static void place_knob(struct reading *reading, struct pen *pen, const struct uv
         return;
     }
     knob->placed = true;
+    knob->hand = part_of_line(pen->bars);
+    pen->knobs[pen->knob_count++] = knob;
     if (node->child != NULL) {
         const struct uvk_key_place *key =
             &g_array_index(reading->places, struct uvk_key_place, before);
@@ -254,6 +305,9 @@ static void read_key_item(struct reading *reading, struct pen *pen, const struct
         break;
     case UVK_NODE_PUSH:
         place_knob(reading, pen, node);
+        break;
+    case UVK_NODE_BAR:
+        read_bar(reading, pen, node);
         break;
     case UVK_NODE_CHOICE:
         read_chosen(reading, pen, node);
@@ -325,9 +379,13 @@ static void read_key_line(struct reading *reading, struct pen *pen,
             return;
         }
     }
+    pen->first = reading->places->len;
+    pen->bars = 0;
+    pen->knob_count = 0;
     for (const struct uvk_node *node = statement->child; node != NULL; node = node->next) {
         read_key_item(reading, pen, node);
     }
+    tell_hands(reading, pen);
     pen->x = 0;
     pen->y += 1;
     pen->column = 0;

@@ -265,7 +265,7 @@ static struct token lex_sign(struct lexer *lexer)
         {"(", TOKEN_OPEN},      {")", TOKEN_CLOSE},      {",", TOKEN_COMMA},
         {".", TOKEN_DOT},       {"+", TOKEN_PLUS},       {"/", TOKEN_SLASH},
         {"*", TOKEN_STAR},      {"=", TOKEN_EQUALS},     {":", TOKEN_COLON},
-        {"~", TOKEN_TILDE},     {"<", TOKEN_LESS},
+        {"~", TOKEN_TILDE},     {"<", TOKEN_LESS},       {"|", TOKEN_BAR},
     };
     const char *start = lexer->at;
     struct token token;

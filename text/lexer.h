@@ -29,6 +29,7 @@ enum token_kind {
     TOKEN_COLON,
     TOKEN_TILDE,
     TOKEN_LESS,
+    TOKEN_BAR,
     TOKEN_BAD /* already reported */
 };
 

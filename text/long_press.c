@@ -1,4 +1,4 @@
-/* long_press.c - long-press { letters digits symbols; after T; except KEY ... }
+/* long_press.c - long-press { letters digits symbols; after T; repeat T; except KEY ... }
  *
  * A key that gives its shifted self when it is held long is a tap-hold like others: it is
  * made one here, and nothing that comes later knows the difference. */
@@ -29,6 +29,16 @@ static void read_after(struct reading *reading, const struct uvk_node *statement
 
     if (want_time(reading, node, 1000, UVK_FEEL_TIME_MAX * 1000.0,
                   &reading->keymap->long_press.after)) {
+        want_end(reading, statement, 2);
+    }
+}
+
+static void read_repeat(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
+
+    if (want_time(reading, node, 0, UVK_FEEL_TIME_MAX * 1000.0,
+                  &reading->keymap->long_press.repeat)) {
         want_end(reading, statement, 2);
     }
 }
@@ -101,7 +111,7 @@ static void read_classes(struct reading *reading, const struct uvk_node *stateme
 static const struct rule long_press_rules[] = {
     {"letters", read_classes, true}, {"digits", read_classes, true},
     {"symbols", read_classes, true}, {"after", read_after, false},
-    {"except", read_except, false},
+    {"repeat", read_repeat, false},  {"except", read_except, false},
 };
 
 void read_long_press(struct reading *reading, const struct uvk_node *statement)
@@ -144,6 +154,10 @@ void apply_long_press(struct reading *reading)
     const struct uvk_long_press_text *press = &keymap->long_press;
     struct uvk_feel_text *feel;
 
+    if (press->place.source == NULL && keymap->long_press_toggle.source != NULL) {
+        uvk_say(reading->messages, 16, keymap->long_press_toggle, "long-press { letters }",
+                "this keymap has no long press that could be switched");
+    }
     if (press->place.source == NULL || reading->board == NULL) {
         return;
     }
@@ -154,6 +168,7 @@ void apply_long_press(struct reading *reading)
         return;
     }
     feel->hold_after = press->after;
+    feel->again = press->repeat;
     feel->decide = UVK_LONG_PRESS;
     for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
         struct uvk_value *cells = keymap->layers[layer].cells;

@@ -13,10 +13,12 @@ struct lowering {
     GArray *combos;    /* of struct uvk_combo */
     GArray *parts;     /* of uint8_t */
     GArray *steps;     /* of struct uvk_macro_step */
+    GArray *texts;     /* of uint8_t */
     GArray *dances;    /* of struct uvk_dance */
     GArray *lines;     /* of uvk_action */
     GArray *sequences; /* of struct uvk_sequence */
     unsigned *macros;  /* row of the steps where each macro begins */
+    unsigned once;     /* 1: a `once` is among the actions */
     unsigned knobs;    /* of the board, or none */
     unsigned keys;     /* of the image: switches, and two for each knob */
 };
@@ -49,7 +51,8 @@ static uvk_action plain_action(const struct uvk_value *value)
     case 0x01:
         return desktop_action(value);
     case UVK_PAGE_OWN:
-        return value->usage == UVK_OWN_LEADER ? UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 0)
+        return value->usage == UVK_OWN_LEADER       ? UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 0)
+               : value->usage == UVK_OWN_LONG_PRESS ? UVK_MAKE_DEVICE(UVK_DEVICE_LONG_PRESS, 0)
                : value->usage == UVK_OWN_PACE_SLOW
                    ? UVK_MAKE_DEVICE(UVK_DEVICE_PACE, UVK_PACE_SLOW)
                    : UVK_MAKE_DEVICE(UVK_DEVICE_PACE, UVK_PACE_FAST);
@@ -122,8 +125,10 @@ static uvk_action lower_value(struct lowering *lowering, const struct uvk_value 
     case UVK_VALUE_USAGE:
         return usage_action(lowering, value);
     case UVK_VALUE_LAYER:
+        lowering->once |= value->op == UVK_LAYER_ONCE;
         return UVK_MAKE_OP(UVK_LAYER, value->op, value->layer);
     case UVK_VALUE_MODS:
+        lowering->once |= value->op == UVK_MODS_ONCE;
         return UVK_MAKE_OP(UVK_MODS, value->op, value->mods);
     case UVK_VALUE_HOLD:
         return hold_action(lowering, value);
@@ -180,20 +185,24 @@ static uint16_t milliseconds(double microseconds)
     return (uint16_t)((microseconds + 999) / 1000);
 }
 
-/* Without tap-hold keys and dances no feel is kept. */
+/* Tap-hold keys and dances need the feels; a `once` needs the hold-after of the first. */
 static void lower_feels(struct lowering *lowering)
 {
     static const uint8_t rules[] = {0, UVK_FEEL_ON_PRESS, UVK_FEEL_ON_NESTED,
-                                    UVK_FEEL_TAP_PRESS};
+                                    UVK_FEEL_TAP_PRESS | UVK_FEEL_LONG};
     const struct uvk_keymap *keymap = lowering->program->keymap;
 
-    for (unsigned i = 0;
-         i < keymap->feel_count && lowering->holds->len + lowering->dances->len > 0; i++) {
+    if (lowering->holds->len + lowering->dances->len == 0) {
+        struct uvk_feel first = {.hold_after = milliseconds(keymap->feels[0].hold_after)};
+        g_array_append_vals(lowering->feels, &first, lowering->once);
+        return;
+    }
+    for (unsigned i = 0; i < keymap->feel_count; i++) {
         const struct uvk_feel_text *text = &keymap->feels[i];
-        struct uvk_feel feel = {milliseconds(text->hold_after), milliseconds(text->streak),
+        struct uvk_feel feel = {milliseconds(text->hold_after), milliseconds(text->rest),
                                 milliseconds(text->again), rules[text->decide]};
         feel.flags |= text->alone_tap ? UVK_FEEL_ALONE_TAP : 0;
-        feel.flags |= text->opposite_half ? UVK_FEEL_OPPOSITE : 0;
+        feel.flags |= text->other_hand ? UVK_FEEL_HAND : 0;
         g_array_append_val(lowering->feels, feel);
     }
 }
@@ -219,45 +228,144 @@ static void add_step(struct lowering *lowering, enum uvk_macro_op op, uint16_t o
     g_array_append_val(lowering->steps, step);
 }
 
-static unsigned count_acts(const struct uvk_macro_act *act)
+static void add_text_byte(struct lowering *lowering, unsigned byte)
 {
-    unsigned count = 0;
+    uint8_t value = (uint8_t)byte;
 
-    for (; act != NULL; act = act->next) {
-        count++;
-    }
-    return count;
+    g_array_append_val(lowering->texts, value);
 }
 
-static void lower_acts(struct lowering *lowering, const struct uvk_macro_act *act)
+/* One byte for most keys, see UVK_TEXT_END. */
+static void add_stroke(struct lowering *lowering, const struct uvk_macro_act *act)
 {
-    for (; act != NULL; act = act->next) {
-        if (act->part == UVK_MACRO_WAIT) {
-            add_step(lowering, UVK_OP_WAIT, milliseconds(act->time));
+    uint8_t mods = act->value.mods;
+
+    if (act->goes_on) {
+        add_text_byte(lowering, UVK_TEXT_SAME);
+    }
+    if ((mods == 0 || mods == UVK_MOD_SHIFT) && act->value.usage < UVK_TEXT_SHIFT) {
+        add_text_byte(lowering, act->value.usage | (mods != 0 ? UVK_TEXT_SHIFT : 0));
+        return;
+    }
+    add_text_byte(lowering, UVK_TEXT_MODS);
+    add_text_byte(lowering, mods);
+    add_text_byte(lowering, act->value.usage);
+}
+
+static bool is_typed(const struct uvk_macro_act *act)
+{
+    return act->part == UVK_MACRO_STROKE || act->part == UVK_MACRO_KEEP;
+}
+
+/* The run of strokes that begins at ACT is one step. Returns the act behind it. */
+static const struct uvk_macro_act *lower_text(struct lowering *lowering,
+                                              const struct uvk_macro_act *act)
+{
+    add_step(lowering, UVK_OP_TYPE, (uint16_t)lowering->texts->len);
+    for (; act != NULL && is_typed(act); act = act->next) {
+        if (act->part == UVK_MACRO_KEEP) {
+            add_text_byte(lowering, UVK_TEXT_KEEP);
+            add_text_byte(lowering, act->value.mods);
         } else {
-            add_step(lowering, act->part == UVK_MACRO_PRESS ? UVK_OP_PRESS : UVK_OP_RELEASE,
-                     lower_value(lowering, &act->value));
+            add_stroke(lowering, act);
         }
     }
+    add_text_byte(lowering, UVK_TEXT_END);
+    return act;
+}
+
+/* More than an image can hold: what macros do in one another grows fast. */
+static bool is_too_much(const struct lowering *lowering)
+{
+    return lowering->steps->len > UVK_ROWS_MAX || lowering->texts->len > UVK_IMAGE_MAX;
+}
+
+static void lower_acts(struct lowering *lowering, const struct uvk_macro_act *act,
+                       GArray *held);
+
+/* What a macro inside another one still holds when it ends, it lets go there. */
+static void lower_inner(struct lowering *lowering, unsigned index)
+{
+    const struct uvk_macro_text *macro = &lowering->program->keymap->macros[index];
+    GArray *held = g_array_new(FALSE, TRUE, sizeof(uvk_action));
+
+    lower_acts(lowering, macro->pressed, held);
+    lower_acts(lowering, macro->released, held);
+    for (guint i = held->len; i-- > 0;) {
+        add_step(lowering, UVK_OP_RELEASE, g_array_index(held, uvk_action, i));
+    }
+    g_array_free(held, TRUE);
+}
+
+/* The latest ACTION of HELD is let go. */
+static void let_go(GArray *held, uvk_action action)
+{
+    for (guint i = held->len; i-- > 0;) {
+        if (g_array_index(held, uvk_action, i) == action) {
+            g_array_remove_index(held, i);
+            return;
+        }
+    }
+}
+
+static void lower_key(struct lowering *lowering, const struct uvk_macro_act *act, GArray *held)
+{
+    uvk_action action = lower_value(lowering, &act->value);
+
+    if (act->part == UVK_MACRO_PRESS) {
+        add_step(lowering, UVK_OP_PRESS, action);
+        g_array_append_val(held, action);
+    } else {
+        add_step(lowering, UVK_OP_RELEASE, action);
+        let_go(held, action);
+    }
+}
+
+/* The steps of ACT and those behind it; HELD: what is down. */
+static void lower_acts(struct lowering *lowering, const struct uvk_macro_act *act, GArray *held)
+{
+    while (act != NULL && !is_too_much(lowering)) {
+        if (is_typed(act)) {
+            act = lower_text(lowering, act);
+            continue;
+        }
+        if (act->part == UVK_MACRO_WAIT) {
+            add_step(lowering, UVK_OP_WAIT, milliseconds(act->time));
+        } else if (act->part == UVK_MACRO_DO) {
+            lower_inner(lowering, act->value.macro);
+        } else {
+            lower_key(lowering, act, held);
+        }
+        act = act->next;
+    }
+}
+
+static void lower_macro(struct lowering *lowering, const struct uvk_macro_text *macro)
+{
+    GArray *held = g_array_new(FALSE, TRUE, sizeof(uvk_action));
+    guint first = lowering->steps->len;
+
+    if (macro->released != NULL) {
+        add_step(lowering, UVK_OP_RELEASE_PART, 0);
+    }
+    lower_acts(lowering, macro->pressed, held);
+    add_step(lowering, UVK_OP_END, 0);
+    if (macro->released != NULL) {
+        g_array_index(lowering->steps, struct uvk_macro_step, first).operand =
+            (uint16_t)lowering->steps->len;
+        lower_acts(lowering, macro->released, held);
+        add_step(lowering, UVK_OP_END, 0);
+    }
+    g_array_free(held, TRUE);
 }
 
 static void lower_macros(struct lowering *lowering)
 {
     const struct uvk_keymap *keymap = lowering->program->keymap;
 
-    for (unsigned i = 0; i < keymap->macro_count; i++) {
-        const struct uvk_macro_text *macro = &keymap->macros[i];
+    for (unsigned i = 0; i < keymap->macro_count && !is_too_much(lowering); i++) {
         lowering->macros[i] = lowering->steps->len;
-        if (macro->released != NULL) {
-            add_step(lowering, UVK_OP_RELEASE_PART,
-                     (uint16_t)(lowering->steps->len + 2 + count_acts(macro->pressed)));
-        }
-        lower_acts(lowering, macro->pressed);
-        add_step(lowering, UVK_OP_END, 0);
-        if (macro->released != NULL) {
-            lower_acts(lowering, macro->released);
-            add_step(lowering, UVK_OP_END, 0);
-        }
+        lower_macro(lowering, &keymap->macros[i]);
     }
 }
 
@@ -353,26 +461,30 @@ static uint8_t *lower_knobs(const struct lowering *lowering)
     return knobs;
 }
 
-/* A bit for each key on the second half, if any feel asks for it. */
-static uint8_t *lower_sides(const struct lowering *lowering, uint16_t *count)
+static void set_hand(uint8_t *hands, unsigned key, enum uvk_hand hand)
+{
+    hands[key / 4] |= (uint8_t)((unsigned)hand << 2 * (key % 4));
+}
+
+/* The hand of each key, if any feel asks for it. */
+static uint8_t *lower_hands(const struct lowering *lowering, uint16_t *count)
 {
     const struct uvk_board *board = lowering->program->board;
-    uint8_t *sides = g_malloc0(UVK_KEYS_MAX / 8 + 1);
+    uint8_t *hands = g_malloc0(UVK_KEYS_MAX / 4 + 1);
     bool asked = false;
 
     for (guint i = 0; i < lowering->feels->len; i++) {
         asked |=
-            (g_array_index(lowering->feels, struct uvk_feel, i).flags & UVK_FEEL_OPPOSITE) != 0;
+            (g_array_index(lowering->feels, struct uvk_feel, i).flags & UVK_FEEL_HAND) != 0;
     }
     for (unsigned i = 0; i < board->key_count; i++) {
-        sides[i / 8] |= (uint8_t)(board->keys[i].half << i % 8);
+        set_hand(hands, i, board->keys[i].hand);
     }
     for (unsigned i = 0; i < 2 * lowering->knobs; i++) {
-        unsigned key = board->key_count + i;
-        sides[key / 8] |= (uint8_t)(board->knobs[i / 2].half << key % 8);
+        set_hand(hands, board->key_count + i, board->knobs[i / 2].hand);
     }
-    *count = asked ? (uint16_t)((lowering->keys + 7) / 8) : 0;
-    return sides;
+    *count = asked ? (uint16_t)((lowering->keys + 3) / 4) : 0;
+    return hands;
 }
 
 /* As the image counts: milliseconds, or the number itself. */
@@ -395,6 +507,7 @@ static struct lowering begin(struct uvk_program *program)
         .combos = g_array_new(FALSE, TRUE, sizeof(struct uvk_combo)),
         .parts = g_array_new(FALSE, TRUE, sizeof(uint8_t)),
         .steps = g_array_new(FALSE, TRUE, sizeof(struct uvk_macro_step)),
+        .texts = g_array_new(FALSE, TRUE, sizeof(uint8_t)),
         .dances = g_array_new(FALSE, TRUE, sizeof(struct uvk_dance)),
         .lines = g_array_new(FALSE, TRUE, sizeof(uvk_action)),
         .sequences = g_array_new(FALSE, TRUE, sizeof(struct uvk_sequence)),
@@ -412,6 +525,7 @@ static void end(struct lowering *lowering)
     g_array_free(lowering->combos, TRUE);
     g_array_free(lowering->parts, TRUE);
     g_array_free(lowering->steps, TRUE);
+    g_array_free(lowering->texts, TRUE);
     g_array_free(lowering->dances, TRUE);
     g_array_free(lowering->lines, TRUE);
     g_array_free(lowering->sequences, TRUE);
@@ -458,8 +572,8 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
     uvk_action *cells;
     uint8_t *switches = lower_switches(board, &scan);
     uint8_t *knobs;
-    uint8_t *sides;
-    uint16_t side_count;
+    uint8_t *hands;
+    uint16_t hand_count;
     struct uvk_image_plan plan;
     uint8_t *image;
 
@@ -473,7 +587,7 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
     knobs = lower_knobs(&lowering); /* the feels last: any of these may be a tap-hold */
     lower_feels(&lowering);
     lower_whens(&lowering);
-    sides = lower_sides(&lowering, &side_count);
+    hands = lower_hands(&lowering, &hand_count);
     plan = (struct uvk_image_plan){
         .keys = (uint8_t)lowering.keys,
         .layers = (uint8_t)keymap->layer_count,
@@ -495,6 +609,8 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
         .part_count = (uint16_t)MIN(lowering.parts->len, UINT16_MAX),
         .steps = (const struct uvk_macro_step *)(void *)lowering.steps->data,
         .step_count = (uint16_t)MIN(lowering.steps->len, UINT16_MAX),
+        .texts = (const uint8_t *)lowering.texts->data,
+        .text_count = (uint16_t)MIN(lowering.texts->len, UINT16_MAX),
         .dances = (const struct uvk_dance *)(void *)lowering.dances->data,
         .dance_count = (uint16_t)MIN(lowering.dances->len, UINT16_MAX),
         .dance_lines = (const uvk_action *)(void *)lowering.lines->data,
@@ -504,14 +620,14 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
         .knobs = knobs,
         .knob_count = (uint16_t)lowering.knobs,
     };
-    plan.sides = sides;
-    plan.side_count = side_count;
+    plan.hands = hands;
+    plan.hand_count = hand_count;
     lower_settings(keymap, plan.settings);
     image = write_image(program, &plan, size);
     end(&lowering);
     g_free(cells);
     g_free(switches);
     g_free(knobs);
-    g_free(sides);
+    g_free(hands);
     return image;
 }

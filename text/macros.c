@@ -5,6 +5,8 @@
 
 #include <string.h>
 
+#define HELD_MAX 8u /* things that one macro holds at once */
+
 void add_act(struct reading *reading, enum uvk_macro_part part, const struct uvk_value *value,
              double time)
 {
@@ -19,6 +21,17 @@ void add_act(struct reading *reading, enum uvk_macro_part part, const struct uvk
     reading->act_end = &act->next;
 }
 
+void add_stroke(struct reading *reading, const struct uvk_value *value, bool goes_on)
+{
+    struct uvk_macro_act *act = uvk_arena_take(reading->arena, sizeof *act);
+
+    act->part = UVK_MACRO_STROKE;
+    act->value = *value;
+    act->goes_on = goes_on;
+    *reading->act_end = act;
+    reading->act_end = &act->next;
+}
+
 void add_tap(struct reading *reading, const struct uvk_value *value)
 {
     add_act(reading, UVK_MACRO_PRESS, value, 0);
@@ -26,8 +39,9 @@ void add_tap(struct reading *reading, const struct uvk_value *value)
 }
 
 /* Note what is written, beside the acts that follow from it. */
-static void add_line(struct reading *reading, enum uvk_macro_word word, const char *text,
-                     const struct uvk_value *value, double time)
+static struct uvk_macro_line *add_line(struct reading *reading, enum uvk_macro_word word,
+                                       const char *text, const struct uvk_value *value,
+                                       double time)
 {
     struct uvk_macro_line *line = uvk_arena_take(reading->arena, sizeof *line);
 
@@ -39,6 +53,7 @@ static void add_line(struct reading *reading, enum uvk_macro_word word, const ch
     }
     *reading->line_end = line;
     reading->line_end = &line->next;
+    return line;
 }
 
 /* One word of eight characters or more, of three kinds at least, that is no address. */
@@ -122,7 +137,7 @@ static void read_tap(struct reading *reading, const struct uvk_node *statement)
     struct uvk_value value;
 
     if (node != NULL && node->kind == UVK_NODE_CHARACTER && reading->keymap->layout != NULL &&
-        add_character(reading, g_utf8_get_char(node->text))) {
+        add_tapped_character(reading, g_utf8_get_char(node->text))) {
         add_line(reading, UVK_LINE_TAP, node->text, NULL, 0);
         want_end(reading, statement, 2);
     } else if (want_usage(reading, statement, &value)) {
@@ -178,6 +193,26 @@ static void read_click(struct reading *reading, const struct uvk_node *statement
     }
 }
 
+/* do NAME: what that macro does, at this place. */
+static void read_do(struct reading *reading, const struct uvk_node *statement)
+{
+    const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_NAME, "a macro's name");
+    struct own_name *own = node != NULL ? own_named(reading, node->text) : NULL;
+    struct uvk_value value = {.kind = UVK_VALUE_MACRO};
+
+    if (node != NULL && (own == NULL || own->kind != OWN_MACRO)) {
+        uvk_say(reading->messages, 21, node->place, NULL, "no macro '%s'", node->text);
+    }
+    if (own == NULL || own->kind != OWN_MACRO) {
+        return;
+    }
+    own->used = true;
+    value.macro = own->layer;
+    add_line(reading, UVK_LINE_DO, NULL, &value, 0)->place = node->place;
+    add_act(reading, UVK_MACRO_DO, &value, 0);
+    want_end(reading, statement, 2);
+}
+
 /* The steps in the order of the text; `on-release` is read apart. */
 static const struct {
     const char *word;
@@ -185,6 +220,7 @@ static const struct {
 } acts[] = {
     {"type", read_type},       {"tap", read_tap},   {"press", read_press},
     {"release", read_release}, {"wait", read_wait}, {"click", read_click},
+    {"do", read_do},
 };
 
 static const char *act_word(size_t index, const void *data)
@@ -263,4 +299,95 @@ void read_macro(struct reading *reading, const struct uvk_node *statement)
             read_acts(reading, inner, macro, true);
         }
     }
+}
+
+/* ---- all of them together -----------------------------------------------------------------
+ */
+
+static const struct uvk_macro_line *find_do(const struct uvk_macro_line *line)
+{
+    while (line != NULL && line->word != UVK_LINE_DO) {
+        line = line->next;
+    }
+    return line;
+}
+
+enum visit { NOT_YET, VISITING, VISITED };
+
+/* Does the macro at INDEX come to itself? STATE has a byte for each. True: that is told. */
+static bool is_circle(struct reading *reading, unsigned index, uint8_t *state)
+{
+    const struct uvk_macro_text *macro = &reading->keymap->macros[index];
+    const struct uvk_macro_line *starts[] = {macro->lines, macro->release_lines};
+
+    state[index] = VISITING;
+    for (size_t i = 0; i < G_N_ELEMENTS(starts); i++) {
+        for (const struct uvk_macro_line *line = find_do(starts[i]); line != NULL;
+             line = find_do(line->next)) {
+            unsigned next = line->value.macro;
+            if (state[next] == VISITING) {
+                uvk_say(reading->messages, 26, line->place, NULL,
+                        "'%s' comes to itself: a macro has to end",
+                        reading->keymap->macros[next].name);
+                return true;
+            }
+            if (state[next] == NOT_YET && is_circle(reading, next, state)) {
+                return true;
+            }
+        }
+    }
+    state[index] = VISITED;
+    return false;
+}
+
+/* A key that is pressed counts until it is released. */
+static unsigned count_held(const struct uvk_macro_act *act, GArray *held)
+{
+    unsigned most = held->len;
+
+    for (; act != NULL; act = act->next) {
+        if (act->part == UVK_MACRO_PRESS) {
+            g_array_append_val(held, act->value);
+            most = MAX(most, held->len);
+        }
+        for (guint i = held->len; act->part == UVK_MACRO_RELEASE && i-- > 0;) {
+            if (uvk_value_equal(&g_array_index(held, struct uvk_value, i), &act->value)) {
+                g_array_remove_index(held, i);
+                break;
+            }
+        }
+    }
+    return most;
+}
+
+static void check_held(struct reading *reading, const struct uvk_macro_text *macro)
+{
+    GArray *held = g_array_new(FALSE, TRUE, sizeof(struct uvk_value));
+    unsigned pressed = count_held(macro->pressed, held);
+    unsigned released = count_held(macro->released, held);
+
+    if (MAX(pressed, released) > HELD_MAX) {
+        uvk_say(reading->messages, 27, macro->place, NULL,
+                "this macro holds %u things at once; %u is the most", MAX(pressed, released),
+                HELD_MAX);
+    }
+    g_array_free(held, TRUE);
+}
+
+void check_macros(struct reading *reading)
+{
+    unsigned count = reading->keymap->macro_count;
+    uint8_t *state = g_new0(uint8_t, count + 1);
+
+    for (unsigned i = 0; i < count; i++) {
+        if (state[i] == NOT_YET && is_circle(reading, i, state)) {
+            break;
+        }
+    }
+    for (unsigned i = 0; i < count; i++) {
+        if (reading->keymap->macros[i].name != NULL) {
+            check_held(reading, &reading->keymap->macros[i]);
+        }
+    }
+    g_free(state);
 }

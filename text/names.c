@@ -356,6 +356,10 @@ static void append_usage(GString *out, const struct uvk_value *value)
     if (value->page == 0x07 && value->usage == 0) {
         return;
     }
+    if (value->page == UVK_PAGE_OWN && value->usage == UVK_OWN_LONG_PRESS) {
+        g_string_append(out, "toggle:long-press");
+        return;
+    }
     g_string_append(out, out->len ? "+" : "");
     for (size_t i = 0; i < G_N_ELEMENTS(names); i++) {
         if (names[i].page == value->page && names[i].usage == value->usage &&

@@ -308,6 +308,21 @@ static void warn_of_ghosts(struct reading *reading, unsigned half)
     g_free(example);
 }
 
+/* The halves of a split board are its hands. */
+static void halves_are_hands(struct reading *reading)
+{
+    struct uvk_board *board = reading->board;
+
+    board->has_hands = true;
+    for (guint i = 0; i < reading->places->len; i++) {
+        key_at(reading, i)->hand =
+            key_at(reading, i)->half == 0 ? UVK_FIRST_HAND : UVK_SECOND_HAND;
+    }
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        board->knobs[i].hand = board->knobs[i].half == 0 ? UVK_FIRST_HAND : UVK_SECOND_HAND;
+    }
+}
+
 void finish_keys(struct reading *reading, struct uvk_place place)
 {
     struct uvk_board *board = reading->board;
@@ -319,6 +334,9 @@ void finish_keys(struct reading *reading, struct uvk_place place)
     }
     if (reading->places->len > 0) {
         move_to_origin(reading);
+    }
+    if (board->half_count > 1) {
+        halves_are_hands(reading);
     }
     order_keys(reading);
     check_total(reading, place);

@@ -128,6 +128,43 @@ static bool read_turn(struct reading *reading, const struct uvk_node *statement,
     return true;
 }
 
+/* lock num on | off */
+static bool read_lock(struct reading *reading, const struct uvk_node *statement,
+                      struct uvk_step *step)
+{
+    static const char *const states[] = {"off", "on", NULL};
+    int lock = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a lock"), 12,
+                         uvk_lock_names, "lock");
+    int on = lock >= 0
+                 ? want_word(reading, want(reading, statement, 2, UVK_NODE_NAME, "on or off"),
+                             12, states, "state")
+                 : -1;
+
+    if (on < 0) {
+        return false;
+    }
+    step->key = (unsigned)lock;
+    step->x = on;
+    want_end(reading, statement, 3);
+    return true;
+}
+
+/* protocol boot | report */
+static bool read_protocol(struct reading *reading, const struct uvk_node *statement,
+                          struct uvk_step *step)
+{
+    static const char *const protocols[] = {"report", "boot", NULL};
+    int boot = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a protocol"), 12,
+                         protocols, "protocol");
+
+    if (boot < 0) {
+        return false;
+    }
+    step->x = boot;
+    want_end(reading, statement, 2);
+    return true;
+}
+
 static bool read_settle(struct reading *reading, const struct uvk_node *statement,
                         struct uvk_step *step)
 {
@@ -244,10 +281,15 @@ static bool read_expect(struct reading *reading, const struct uvk_node *statemen
                         struct uvk_step *step);
 
 static const struct step_rule steps[] = {
-    {"down", UVK_STEP_DOWN, read_key_step},   {"up", UVK_STEP_UP, read_key_step},
-    {"tap", UVK_STEP_TAP, read_tap},          {"wait", UVK_STEP_WAIT, read_wait},
-    {"settle", UVK_STEP_SETTLE, read_settle}, {"expect", 0, read_expect},
+    {"down", UVK_STEP_DOWN, read_key_step},
+    {"up", UVK_STEP_UP, read_key_step},
+    {"tap", UVK_STEP_TAP, read_tap},
+    {"wait", UVK_STEP_WAIT, read_wait},
+    {"settle", UVK_STEP_SETTLE, read_settle},
+    {"expect", 0, read_expect},
     {"turn", UVK_STEP_TURN, read_turn},
+    {"lock", UVK_STEP_LOCK, read_lock},
+    {"protocol", UVK_STEP_PROTOCOL, read_protocol},
 };
 
 static const char *step_word(size_t index, const void *data)

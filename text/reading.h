@@ -160,17 +160,23 @@ void read_feel(struct reading *reading, const struct uvk_node *statement);
 int feel_named(const struct uvk_keymap *keymap, const char *name);
 void add_default_feel(struct reading *reading);
 
-/* characters.c */
+/* characters.c: what is typed comes as it is written, whatever modifiers are held. */
 /* '?': one key, or a macro of several. */
 struct uvk_value character_value(struct reading *reading, const struct uvk_node *node);
 /* What it takes to type CHARACTER, added to the macro that is being read. False: it cannot be
  * typed, and nothing was added. */
 bool add_character(struct reading *reading, gunichar character);
+/* The same as keys that are tapped, if it is one key: held modifiers go with it. */
+bool add_tapped_character(struct reading *reading, gunichar character);
 
 /* macros.c */
 void add_act(struct reading *reading, enum uvk_macro_part part, const struct uvk_value *value,
              double time);
 void add_tap(struct reading *reading, const struct uvk_value *value);
+/* A key of typed text; GOES_ON: of the same character as the one before. */
+void add_stroke(struct reading *reading, const struct uvk_value *value, bool goes_on);
+/* Say which macros come to themselves, or hold too much. */
+void check_macros(struct reading *reading);
 void read_macro(struct reading *reading, const struct uvk_node *statement);
 
 /* combos.c */
@@ -201,6 +207,10 @@ void read_keymap(struct reading *reading, const struct uvk_node *statement);
 struct uvk_value cell_value(struct reading *reading, const struct uvk_node *node);
 /* The let that NODE names, if it stands for other than one cell; NULL if not. */
 struct own_name *several_cells(struct reading *reading, const struct uvk_node *node);
+/* The arguments of NODE, a call of OWN, worked out. False: their number is wrong, which has
+ * been told. */
+bool bind_arguments(struct reading *reading, const struct uvk_node *node,
+                    const struct own_name *own, const struct binding **bindings);
 struct own_name *own_named(const struct reading *reading, const char *name);
 
 /* doubts.c: warnings about a text without mistakes. */

@@ -33,7 +33,8 @@ static const struct {
     uint16_t usage;
     const char *does;
 } own_keys[] = {{UVK_OWN_PACE_SLOW, "slows the pointer and the wheels while it is held"},
-                {UVK_OWN_PACE_FAST, "speeds the pointer and the wheels up while it is held"}};
+                {UVK_OWN_PACE_FAST, "speeds the pointer and the wheels up while it is held"},
+                {UVK_OWN_LONG_PRESS, "turns long presses off, pressed again on"}};
 
 static void tell_sequences(GString *out, const struct uvk_program *program)
 {
@@ -216,8 +217,8 @@ static void tell_block(GString *out, const struct uvk_program *program,
 static void tell_lines(GString *out, const struct uvk_program *program,
                        const struct uvk_macro_line *line)
 {
-    static const char *const words[] = {"types",    "taps",  "presses",
-                                        "releases", "waits", "clicks"};
+    static const char *const words[] = {"types", "taps",   "presses", "releases",
+                                        "waits", "clicks", "does"};
 
     for (const struct uvk_macro_line *at = line; at != NULL; at = at->next) {
         g_string_append_printf(out, "%s%s ", at == line ? "" : ", ", words[at->word]);
@@ -287,16 +288,18 @@ static void tell_feel(GString *out, const struct uvk_feel_text *feel)
         [UVK_ON_TIMEOUT] = "",
         [UVK_ON_PRESS] = ", or as soon as another key is pressed meanwhile",
         [UVK_ON_NESTED] = ", or when another key is pressed and released meanwhile",
-        [UVK_LONG_PRESS] = "; another key that is pressed meanwhile makes it a tap"};
+        [UVK_LONG_PRESS] =
+            "; another key that is pressed meanwhile makes it a tap, and so does "
+            "a modifier that is down"};
 
     g_string_append_printf(out, ". It is a hold after %gms%s", ms(feel->hold_after),
                            sooner[feel->decide]);
-    if (feel->opposite_half) {
-        g_string_append(out, ". A key of the same half makes it a tap");
+    if (feel->other_hand) {
+        g_string_append(out, ". A key of the same hand makes it a tap");
     }
-    if (feel->streak > 0) {
+    if (feel->rest > 0) {
         g_string_append_printf(out, ". Less than %gms after another key it is a tap at once",
-                               ms(feel->streak));
+                               ms(feel->rest));
     }
     if (feel->again > 0) {
         g_string_append_printf(

@@ -21,6 +21,8 @@ const struct uvk_setting_name uvk_setting_names[UVK_SETTINGS] = {
     [UVK_SET_WHEEL_SPEED] = {"wheel-speed",
                              "how fast a wheel turns while its key is held; 0 for once",
                              "notches a second", 0, UVK_WHEEL_SPEED_MAX, 10},
+    [UVK_SET_TYPE_PACE] = {"type-pace", "from one character that a macro types to the next",
+                           NULL, 0, UVK_TYPE_PACE_MAX *MS, 0},
 };
 
 const struct uvk_setting_name *uvk_setting_named(const char *name)

@@ -4,6 +4,7 @@
 #include <string.h>
 
 #define NUMBER_ROOM    9u
+#define USAGE_NUM_LOCK 0x53u
 #define USAGE_PAD_PLUS 0x57u
 #define USAGE_PAD_1    0x59u
 #define USAGE_PAD_0    0x62u
@@ -20,6 +21,31 @@ struct uvk_typist {
     uint32_t high; /* the first of two UTF-16 units; 0: none */
 };
 
+const char *const uvk_lock_names[] = {"num", "caps", "scroll", NULL};
+
+void uvk_typist_lock(struct uvk_typist *typist, enum uvk_lock lock, bool on)
+{
+    static const char *const modifiers[UVK_LOCKS] = {XKB_MOD_NAME_NUM, XKB_MOD_NAME_CAPS, NULL};
+    struct xkb_state *state = typist->state;
+    xkb_mod_mask_t locked = xkb_state_serialize_mods(state, XKB_STATE_MODS_LOCKED);
+    xkb_mod_index_t index;
+
+    if (modifiers[lock] == NULL) {
+        return; /* nothing that is typed follows it */
+    }
+    index = xkb_keymap_mod_get_index(typist->layout->keymap, modifiers[lock]);
+    if (index == XKB_MOD_INVALID ||
+        (lock == UVK_NUM_LOCK && typist->system == UVK_MAC && !on)) {
+        return;
+    }
+    locked = on ? locked | (xkb_mod_mask_t)1 << index : locked & ~((xkb_mod_mask_t)1 << index);
+    xkb_state_update_mask(state, xkb_state_serialize_mods(state, XKB_STATE_MODS_DEPRESSED),
+                          xkb_state_serialize_mods(state, XKB_STATE_MODS_LATCHED), locked,
+                          xkb_state_serialize_layout(state, XKB_STATE_LAYOUT_DEPRESSED),
+                          xkb_state_serialize_layout(state, XKB_STATE_LAYOUT_LATCHED),
+                          xkb_state_serialize_layout(state, XKB_STATE_LAYOUT_LOCKED));
+}
+
 struct uvk_typist *uvk_typist_new(struct uvk_layout *layout, enum uvk_system system,
                                   bool by_number)
 {
@@ -29,6 +55,7 @@ struct uvk_typist *uvk_typist_new(struct uvk_layout *layout, enum uvk_system sys
     typist->state = xkb_state_new(layout->keymap);
     typist->system = system;
     typist->by_number = by_number;
+    uvk_typist_lock(typist, UVK_NUM_LOCK, true);
     return typist;
 }
 
@@ -212,6 +239,9 @@ void uvk_typist_key(struct uvk_typist *typist, uint8_t usage, bool down, GString
 
     if (usage >= XKB_USAGES || xkb_code_of_usage[usage] == 0) {
         return;
+    }
+    if (usage == USAGE_NUM_LOCK && typist->system == UVK_MAC) {
+        return; /* it is the key `clear` there */
     }
     code = xkb_code(usage);
     taken = down && typist->by_number && number_key(typist, usage, text);

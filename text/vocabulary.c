@@ -48,8 +48,8 @@ static const struct uvk_word words[] = {
     {"flipped", "in a knob", "flipped: it turns the other way"},
     {"halves", IN_BOARD, "halves LEFT RIGHT { main; link }: a board in two halves"},
     {"main", IN_HALVES,
-     "main by-usb | by-stored | by-pin PIN | LEFT | RIGHT: the half that talks to the host"},
-    {"link", IN_HALVES, "link uart TX RX [crossed]: the cable between two controllers"},
+     "main usb | stored | pin PIN | LEFT | RIGHT: the half that talks to the host"},
+    {"link", IN_HALVES, "link uart TX RX [straight]: the cable between two controllers"},
     {"uart", "behind link", "two pins, one that sends and one that receives"},
     {"speed", IN_HALVES, "speed N: of the link, 9600 to 4000000 bits a second; 230400"},
     {"choice", IN_BOARD, "choice NAME { OPTION OPTION ... }: the first is the usual one"},
@@ -62,6 +62,9 @@ static const struct uvk_word words[] = {
     {"count", IN_STRIP, "count N: how many lamps, 1 to 256"},
     {"order", IN_STRIP, "order grb | rgb | grbw | rgbw: of the colours in a lamp's data; grb"},
     {"keys", IN_BOARD, "keys [HALF] { lines of cells }: where the keys are, and where wired"},
+    {"|", IN_KEYS,
+     "r0c0 r0c1 | r0c2: where the hands part, on a board in one piece; what stands between two "
+     "of them is for either hand"},
     {"at", IN_KEYS, "at X Y: the next line starts there, in key units"},
     {"turn", IN_KEYS, "turn DEG: the lines that follow are rotated clockwise about the pen"},
     {"stagger", IN_KEYS, "stagger D D ...: how much lower each column is, from here on"},
@@ -71,7 +74,7 @@ static const struct uvk_word words[] = {
 
     {"host", IN_KEYMAP, "host SYSTEM LAYOUT: the system and layout that will read the keys"},
     {"choice", IN_KEYMAP, "choice NAME OPTION: which option of the board's choice this has"},
-    {"let", IN_KEYMAP, "let NAME = CELL ..., let NAME(A, B) = CELL: a name for cells"},
+    {"let", IN_KEYMAP, "let NAME = CELL ..., let NAME(A, B) = CELL ...: a name for cells"},
     {"feel", IN_KEYMAP,
      "feel NAME { ... }: how a tap-hold decides; `default` is for all others"},
     {"hold-after", IN_FEEL, "hold-after T: held this long, it is a hold; 200ms"},
@@ -79,8 +82,8 @@ static const struct uvk_word words[] = {
      "decide on-timeout | on-press | on-nested: only the time; another key pressed; another "
      "key "
      "pressed and released"},
-    {"opposite-half", IN_FEEL, "opposite-half: a key of the same half makes it a tap"},
-    {"streak", IN_FEEL, "streak T: pressed less than T after another key it is a tap at once"},
+    {"other-hand", IN_FEEL, "other-hand: a key of the same hand makes it a tap"},
+    {"rest", IN_FEEL, "rest T: pressed less than T after another key it is a tap at once"},
     {"again", IN_FEEL,
      "again T: pressed less than T after its last tap it taps at once, and stays down"},
     {"alone", IN_FEEL, "alone hold | tap: what a hold without another key is; hold"},
@@ -98,11 +101,16 @@ static const struct uvk_word words[] = {
     {"leader", IN_KEYMAP,
      "leader { within T; K K -> CELL; ... }: what the key `leader` starts"},
     {"long-press", IN_KEYMAP,
-     "long-press { letters digits symbols; after T; except K ... }: shifted when held long"},
+     "long-press { letters digits symbols; after T; repeat T; except K ... }: shifted when "
+     "held "
+     "long, plain while a modifier is down"},
     {"letters", "in long-press", "letters: the keys a to z"},
     {"digits", "in long-press", "digits: the keys 0 to 9"},
     {"symbols", "in long-press", "symbols: minus, equal, brackets, comma and their like"},
     {"after", "in long-press", "after T: held this long, it is shifted; 190ms"},
+    {"repeat", "in long-press",
+     "repeat T: pressed again this soon after its tap it stays down, so that the host repeats "
+     "it; 0ms"},
     {"except", "in long-press", "except K ...: keys that stay as they are"},
     {"macro", IN_KEYMAP, "macro NAME { steps }: what happens when the key goes down"},
     {"type", IN_MACRO, "type \"TEXT\": as the host's layout types it"},
@@ -111,19 +119,24 @@ static const struct uvk_word words[] = {
     {"release", IN_MACRO, "release CELL: up"},
     {"wait", IN_MACRO, "wait T: nothing happens for that long"},
     {"click", IN_MACRO, "click left | right | middle: a button of the mouse"},
+    {"do", IN_MACRO, "do NAME: what the macro NAME does, at this place"},
     {"on-release", IN_MACRO, "on-release { steps }: what happens when the key comes up"},
     {"set", IN_KEYMAP, "set NAME VALUE: wins over the board's value and the usual one"},
     {"unicode", "behind set, in a keymap",
      "set unicode on | off: characters that the layout lacks are typed by number, as the "
      "system's input method takes them; off"},
-    {"live", IN_KEYMAP, "live { unlock K+K; room N }: it can be changed while it runs"},
+    {"live", IN_KEYMAP, "live { room N }: it can be changed while it runs"},
 
     {"down", IN_PLAY, "down K: a finger goes down on the key that taps K, or on an address"},
     {"up", IN_PLAY, "up K: the finger comes up"},
     {"tap", IN_PLAY, "tap K [for T]: down for 20ms or T, then 20ms up"},
-    {"wait", IN_PLAY, "wait T: time passes"},
+    {"wait", IN_PLAY, "wait T: time passes; wait 0ms: the next step is in the same scan"},
     {"turn", IN_PLAY, "turn KNOB +N | -N: detents clockwise, or back"},
     {"settle", IN_PLAY, "settle: until nothing is pending"},
+    {"lock", IN_PLAY,
+     "lock num | caps | scroll on | off: the host's locks; num is on at first"},
+    {"protocol", IN_PLAY,
+     "protocol boot | report: what the host asks the keyboard for, boot in a setup screen"},
     {"expect", IN_PLAY,
      "expect text | keys | held | layers | pointer | wheel | delay: what is there since the "
      "last "
@@ -136,14 +149,13 @@ static const struct uvk_word words[] = {
     {"wheel", "behind expect", "expect wheel X Y: how far it turned, right and up"},
     {"delay", "behind expect", "expect delay < T: from the last touch to its report"},
 
-    {"toggle:", A_PREFIX, "toggle:LAYER, toggle:shift: on, pressed again off"},
+    {"toggle:", A_PREFIX,
+     "toggle:LAYER, toggle:shift, toggle:long-press: on, pressed again off"},
     {"only:", A_PREFIX, "only:LAYER: all layers but the first off, this one on"},
     {"once:", A_PREFIX, "once:LAYER, once:shift: for the next key only"},
     {"block:", A_PREFIX, "block:KEY: keeps it from the host until pressed again"},
     {"board:", A_PREFIX, "board:bootloader | restart | reset"},
     {"light:", A_PREFIX, "light:toggle | up | down | next | breathe"},
-    {"host:", A_PREFIX, "host:1 to host:5, next, previous, forget: paired hosts"},
-    {"output:", A_PREFIX, "output:usb | radio | swap: where the keys go"},
     {"primary", "in a cell", "gui for `host mac`, else ctrl"},
 
     {"linux", A_SYSTEM, "the system is Linux"},

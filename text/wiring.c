@@ -108,7 +108,7 @@ const char *uvk_pin_use(const struct uvk_board *board, unsigned half, const stru
         }
     }
     return board->link.transmit == pin || board->link.receive == pin ? "the link"
-           : board->main_pin == pin                                  ? "'main by-pin'"
+           : board->main_pin == pin                                  ? "'main pin'"
            : board->backlight.pin == pin                             ? "the backlight"
            : board->strip.pin == pin                                 ? "the strip"
                                                                      : NULL;

@@ -62,7 +62,8 @@ enum uvk_device {
     UVK_DEVICE_PACE = 5,   /* value: enum uvk_pace; for pointer and wheel, while it is down */
     UVK_DEVICE_BLOCK = 6,  /* value: a usage of page 0x07, kept from the host until the next */
     UVK_DEVICE_LEADER = 7, /* value: 0; the keys that follow may be a sequence */
-    UVK_DEVICES = 8
+    UVK_DEVICE_LONG_PRESS = 8, /* value: 0; long presses off, or on again */
+    UVK_DEVICES = 9
 };
 
 /* Ways to go, of wheels and of the pointer. */

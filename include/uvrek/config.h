@@ -39,9 +39,10 @@
 #define UVK_MAX_KNOBS 32
 #endif
 
-/* Key events that may wait while the host does not fetch reports, 4..128, 4 bytes each. */
+/* Key events that may wait behind an undecided key or a macro, 4..128, 5 bytes each. The
+ * same everywhere, so that a simulated keyboard is full when a real one is. */
 #ifndef UVK_QUEUE
-#define UVK_QUEUE 32
+#define UVK_QUEUE 16
 #endif
 
 #ifndef UVK_USE_CONSUMER /* media keys (HID usage page 0x0C) */
@@ -65,8 +66,14 @@
 #ifndef UVK_USE_HOLDS /* tap-hold keys */
 #define UVK_USE_HOLDS 1
 #endif
-#ifndef UVK_USE_SIDES /* tap-holds that ask for the other half; needs UVK_USE_HOLDS */
-#define UVK_USE_SIDES 1
+#ifndef UVK_USE_HANDS /* tap-holds that ask for the other hand; needs UVK_USE_HOLDS */
+#define UVK_USE_HANDS 1
+#endif
+#ifndef UVK_USE_AGAIN /* `again` of tap-holds; needs UVK_USE_HOLDS; 2 bytes of RAM a key */
+#define UVK_USE_AGAIN 1
+#endif
+#ifndef UVK_USE_LONG_PRESS /* needs UVK_USE_HOLDS */
+#define UVK_USE_LONG_PRESS 1
 #endif
 #ifndef UVK_USE_DANCES /* needs UVK_USE_HOLDS */
 #define UVK_USE_DANCES 1
@@ -89,8 +96,11 @@
 #ifndef UVK_USE_MACROS
 #define UVK_USE_MACROS 1
 #endif
-#ifndef UVK_MACRO_HOLDS /* actions that one macro holds at once, 1..8; 4 bytes each */
-#define UVK_MACRO_HOLDS 8
+#ifndef UVK_USE_TYPE /* macros that type text */
+#define UVK_USE_TYPE 1
+#endif
+#ifndef UVK_MACRO_HOLDS /* actions that all macros hold at once, 1..64; 5 bytes each */
+#define UVK_MACRO_HOLDS 16
 #endif
 #ifndef UVK_TRACE /* decisions that are remembered for whoever asks why, 0..255 */
 #define UVK_TRACE 64

@@ -4,7 +4,7 @@
  *    recursion, no waiting: a process can hold as many keyboards as it likes.
  * 2. Time is passed in, in microseconds, and may wrap.
  * 3. One call of uvk_engine_pass reads the matrix once and moves what follows from it:
- *    scan -> debounce -> events -> leader -> combos -> tap-holds and dances -> layers ->
+ *    scan -> debounce -> events -> leader -> combos -> dances and tap-holds -> layers ->
  *    actions -> reports.
  * 4. Nothing is lost while the host does not fetch: events wait in order in the queue;
  *    when that is full, contacts are not taken over from the debouncer until there is
@@ -15,9 +15,14 @@
  *    behind it, in order, and are then worked out on the layers that the decision leaves.
  *    When the queue is full, the oldest is decided as held.
  * 7. A macro runs a step at a time, without stopping the scan. Keys that are pressed
- *    meanwhile wait in the queue and are worked out when it has ended.
- * 8. A knob is two keys that no finger holds: a step is a press and a release at once.
- * 9. Keys that are down when the engine starts do nothing until they have come up: the
+ *    meanwhile wait in the queue and are worked out when it has ended; when the queue is
+ *    full, the oldest of them go first.
+ * 8. Releases keep their place behind what waits where they could change its meaning: those
+ *    of modifiers, layers and macros. All others pass at once: the host repeats no key that
+ *    is up.
+ * 9. Of what closes in one scan, modifiers and layer keys come first.
+ * 10. A knob is two keys that no finger holds: a step is a press and a release at once.
+ * 11. Keys that are down when the engine starts do nothing until they have come up: the
  *    key that restarted the keyboard does not restart it again.
  */
 #ifndef UVREK_ENGINE_H
@@ -62,7 +67,6 @@ struct uvk_event {
 /* Combos that are down at once; each is a source of events of its own. */
 #define UVK_COMBO_SLOTS  4u
 #define UVK_SOURCE_COMBO UVK_KEYS_MAX
-#define UVK_SOURCE_MACRO (UVK_SOURCE_COMBO + UVK_COMBO_SLOTS)
 
 struct uvk_queue {
     struct uvk_event events[UVK_QUEUE];
@@ -74,14 +78,19 @@ struct uvk_hold {
     uvk_action action; /* neither CHORD nor HOLD: resolved when the key went down */
     uint8_t mods;      /* modifiers that it holds, eight report bits */
     uint8_t key;
-    bool fresh; /* a `once` that may still become sticky: nothing else was pressed since */
+    uint8_t flags; /* UVK_HOLD_ bits */
 };
+#define UVK_HOLD_FRESH  0x01u /* a `once` that nothing has used yet: it may become sticky */
+#define UVK_HOLD_YIELDS 0x02u /* up for a moment: another key is about to do the same */
+#define UVK_HOLD_MACRO  0x04u /* pressed by the macro that KEY started */
+#define UVK_HOLD_TAP    0x08u /* the tap side of a tap-hold */
 
 struct uvk_holds {
     /* in the order of pressing */
     struct uvk_hold list[UVK_MAX_KEYS + UVK_COMBO_SLOTS * UVK_USE_COMBOS +
                          UVK_MACRO_HOLDS * UVK_USE_MACROS];
     uint8_t count;
+    bool yields; /* one of them is up for a moment */
 };
 
 /* Why a key does what it does. */
@@ -91,16 +100,18 @@ enum uvk_reason {
     UVK_WHY_UP,         /* tap: came up before hold-after */
     UVK_WHY_PRESS,      /* hold: another key was pressed (on-press) */
     UVK_WHY_NESTED,     /* hold: another key was pressed and came up (on-nested) */
-    UVK_WHY_STREAK,     /* tap: typed in a streak */
+    UVK_WHY_REST,       /* tap: no rest before it */
     UVK_WHY_AGAIN,      /* tap: the second one, quickly */
     UVK_WHY_ALONE,      /* tap: held in vain */
     UVK_WHY_FULL,       /* hold: no room for more waiting events */
     UVK_WHY_COMBO,      /* its keys were pressed together */
-    UVK_WHY_SIDE,       /* tap: another key of the same half was pressed */
+    UVK_WHY_HAND,       /* tap: another key of the same hand was pressed */
     UVK_WHY_OTHER,      /* tap: another key was pressed */
     UVK_WHY_DANCE,      /* so many taps */
     UVK_WHY_DANCE_HELD, /* so many taps, the last one held */
     UVK_WHY_LEADER,     /* the last key of a sequence */
+    UVK_WHY_MODS,       /* tap: a long press, and a modifier was down */
+    UVK_WHY_OFF,        /* tap: a long press, and those are off */
     UVK_REASONS
 };
 
@@ -128,11 +139,14 @@ struct uvk_trace {
 struct uvk_memory {
     uint16_t pressed_at[2]; /* the last press, and the last one of another key */
     uint8_t pressed_key[2]; /* UVK_NO_KEY: longer ago than matters */
-    uint16_t tapped_at;     /* when the latest tap of a tap-hold key came up */
-    uint8_t tapped_key;
-    uint8_t tap_key;   /* a tap-hold key that is down as a tap */
-    uint8_t alone_key; /* a tap-hold key that is held, and nothing else was pressed */
+    uint8_t alone_key;      /* a tap-hold key that is held, and nothing else was pressed */
     uvk_action alone_tap;
+#if UVK_USE_AGAIN
+    /* When the latest tap of each key, as a tap-hold, came up; 0: longer ago than matters.
+     * Behind the keys the slots of the combos. */
+    uint16_t tapped_at[UVK_MAX_KEYS + UVK_COMBO_SLOTS * UVK_USE_COMBOS];
+    uint8_t aging; /* the next of these to be looked at */
+#endif
 };
 
 /* A tap that the engine adds by itself, in two steps: it has to be seen to go down. */
@@ -142,6 +156,7 @@ struct uvk_pulse {
     uint8_t next;   /* 0: none; 1: it goes down next; 2: it comes up next */
     uint8_t reason; /* enum uvk_reason */
     uint8_t taps;   /* of a dance */
+    uint8_t combo;  /* KEY is a combo: which one */
 };
 #endif
 
@@ -149,9 +164,11 @@ struct uvk_pulse {
 /* The taps of a dance that have been counted and not yet done. */
 struct uvk_counting {
     uvk_action word; /* of the dance */
+    uvk_action cell; /* what the place said at the first press */
     uint16_t released;
     uint8_t key;
-    uint8_t taps; /* 0: none */
+    uint8_t combo; /* KEY is a combo: which one */
+    uint8_t taps;  /* 0: none */
     /* The dance has ended in another one, or in a tap-hold, which is still to be decided: the
      * first press in the queue means this. UVK_NOTHING: what its cell says. */
     uvk_action instead;
@@ -200,24 +217,37 @@ struct uvk_fired {
 #if UVK_USE_MACROS
 /* The macro that runs. While it does, key events wait in the queue. */
 struct uvk_running {
-    bool on;
     uint16_t row;   /* the next step */
     uint16_t until; /* ms: waiting till then */
-    bool waits;
-    uint16_t release[UVK_MACRO_HOLDS]; /* rows of release parts, of keys that are down; 0 */
-    uint8_t key[UVK_MACRO_HOLDS];      /* those keys; UVK_NO_KEY: free */
+    uint8_t key;    /* that started it, and owns what it holds */
+    uint8_t mods;   /* a `once` that waited: for what it presses */
+    uint8_t held;   /* what all macros hold */
+    bool on;
+    bool keeps; /* what it holds at its end, its release part lets go */
+    bool waits; /* UNTIL counts */
+#if UVK_USE_TYPE
+    bool types;     /* a text has begun */
+    bool lifts;     /* the host sees no modifiers but TYPED */
+    uint8_t typed;  /* modifiers of the text's own, now */
+    uint8_t kept;   /* those that stay down from one stroke to the next */
+    uint8_t stroke; /* usage of the key of the text that is down; 0: none */
+    uint16_t text;  /* row of the next stroke */
+#endif
 };
 #endif
 
 #if UVK_USE_STICKY
+#define UVK_LAYER_BYTES ((UVK_MAX_LAYERS + 7) / 8)
 struct uvk_sticky {
-    uint8_t mods;                             /* `once`, waiting for a key */
-    uint8_t layer;                            /* `once`, waiting for a key; 0: none */
-    uint16_t since;                           /* when the latest of them began to wait */
-    uint8_t toggled;                          /* modifiers that stay down */
-    uint8_t blocked;                          /* modifiers that do not reach the host */
-    bool fresh;                               /* a hold may be fresh */
-    uint8_t layers[(UVK_MAX_LAYERS + 7) / 8]; /* toggled on */
+    uint8_t mods;                     /* `once`, waiting for a key */
+    uint8_t waiting[UVK_LAYER_BYTES]; /* `once`, waiting for a key: a bit for each layer */
+    uint16_t since;                   /* when the latest of them began to wait */
+    uint16_t pressed;                 /* when the latest fresh hold went down */
+    uint8_t toggled;                  /* modifiers that stay down */
+    uint8_t blocked;                  /* modifiers that do not reach the host */
+    bool fresh;                       /* a hold may be fresh */
+    bool waits;                       /* MODS or WAITING have something */
+    uint8_t layers[UVK_LAYER_BYTES];  /* toggled on */
 };
 #endif
 
@@ -275,6 +305,7 @@ struct uvk_engine {
 #endif
 #if UVK_USE_COMBOS
     struct uvk_fired fired[UVK_COMBO_SLOTS];
+    uint8_t fired_last; /* the slot that was taken last */
 #endif
 #if UVK_USE_STICKY
     struct uvk_sticky sticky;
@@ -282,11 +313,16 @@ struct uvk_engine {
 #if UVK_USE_BLOCKS
     uint8_t blocked[UVK_BITMAP_BYTES]; /* usages that do not reach the host */
 #endif
+#if UVK_USE_LONG_PRESS
+    bool no_long_press; /* switched off: its keys are plain */
+#endif
 #if UVK_TRACE
     struct uvk_trace trace;
 #endif
     uint32_t clock_us; /* time of the latest whole millisecond */
     uint16_t now;      /* that millisecond, counted from the start; wraps */
+    uint16_t at;       /* ms: when what is being worked out happened */
+    uint8_t looked;    /* place in the queue: the next release that may pass others */
     bool scanned;      /* the first scan has been */
 };
 

@@ -63,6 +63,9 @@ bool uvk_host_describe(struct uvk_host *host, unsigned interface, const uint8_t 
 bool uvk_host_report(struct uvk_host *host, unsigned interface, const uint8_t *bytes,
                      size_t size, uint64_t now);
 
+/* Somebody has switched one of the host's locks. */
+void uvk_host_lock(struct uvk_host *host, enum uvk_lock lock, bool on);
+
 /* What has happened since the last call of the same function. Freed by the caller. */
 char *uvk_host_take_text(struct uvk_host *host);
 GArray *uvk_host_take_presses(struct uvk_host *host); /* of struct uvk_press */

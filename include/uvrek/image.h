@@ -18,7 +18,7 @@
 #include <stddef.h>
 #include <stdint.h>
 
-#define UVK_IMAGE_VERSION 1u
+#define UVK_IMAGE_VERSION 2u
 #define UVK_IMAGE_MAX     65535u /* bytes; offsets are 16 bits wide */
 /* Keys of a board end below these; the rest are sources of other kinds, see engine.h. */
 #define UVK_KEYS_MAX      240u
@@ -41,9 +41,10 @@ enum uvk_table {
     UVK_TABLE_LINES = 11,     /* 2 bytes a row: action words of the dances, two for each tap */
     UVK_TABLE_SEQUENCES = 12, /* 5 bytes a row, struct uvk_sequence: behind the leader */
     UVK_TABLE_KNOBS = 13, /* 1 byte a row: changes of phase from detent to detent: 1, 2, 4 */
-    UVK_TABLE_SIDES = 14, /* 1 byte for 8 keys: a bit that is set where the key is on the
-                             second half; empty if no feel asks */
-    UVK_TABLES = 15
+    UVK_TABLE_HANDS = 14, /* 1 byte for 4 keys, the first in the lowest bits: enum uvk_hand;
+                             empty if no feel asks */
+    UVK_TABLE_TEXTS = 15, /* 1 byte a row: what macros type, see UVK_TEXT_END */
+    UVK_TABLES = 16
 };
 
 enum uvk_setting {
@@ -53,7 +54,8 @@ enum uvk_setting {
     UVK_SET_POINTER_SPEED = 3, /* counts in a second, 10..5000 */
     UVK_SET_POINTER_RAMP = 4,  /* milliseconds, 0..5000: from rest to that speed */
     UVK_SET_WHEEL_SPEED = 5,   /* notches in a second while a key is down, 0..100 */
-    UVK_SETTINGS = 6
+    UVK_SET_TYPE_PACE = 6,     /* milliseconds, 0..100: from one typed character to the next */
+    UVK_SETTINGS = 7
 };
 
 #define UVK_DEBOUNCE_MAX      100u
@@ -65,12 +67,13 @@ enum uvk_setting {
 #define UVK_POINTER_SPEED_MAX 5000u
 #define UVK_POINTER_RAMP_MAX  5000u
 #define UVK_WHEEL_SPEED_MAX   100u
+#define UVK_TYPE_PACE_MAX     100u
 
 /* How a tap-hold key decides. Times are milliseconds, 0..30000. */
 #define UVK_FEEL_TIME_MAX 30000u
 struct uvk_feel {
     uint16_t hold_after; /* held this long: hold */
-    uint16_t streak;     /* another key pressed less than this before: tap, at once */
+    uint16_t rest;       /* another key pressed less than this before: tap, at once */
     uint16_t again;      /* pressed again less than this after its last tap: tap, at once */
     uint8_t flags;       /* UVK_FEEL_ bits */
 };
@@ -78,8 +81,9 @@ struct uvk_feel {
 #define UVK_FEEL_ON_NESTED 0x02u /* another key pressed and released meanwhile: hold */
 #define UVK_FEEL_ALONE_TAP 0x04u /* held in vain: the tap is added at the release */
 #define UVK_FEEL_TAP_PRESS 0x08u /* another key pressed meanwhile: tap */
-#define UVK_FEEL_OPPOSITE  0x10u /* another key of the same half pressed meanwhile: tap */
-#define UVK_FEEL_FLAGS     0x1Fu
+#define UVK_FEEL_HAND      0x10u /* another key of the same hand pressed meanwhile: tap */
+#define UVK_FEEL_LONG      0x20u /* a long press: tap, at once, while modifiers are down */
+#define UVK_FEEL_FLAGS     0x3Fu
 
 typedef const UVK_ROM uint8_t *uvk_image_bytes;
 
@@ -140,13 +144,25 @@ enum uvk_macro_op {
     UVK_OP_RELEASE_PART = 1, /* operand: row of the first step of the release part */
     UVK_OP_PRESS = 2,        /* operand: action word; not a layer, a tap-hold or a macro */
     UVK_OP_RELEASE = 3,      /* operand: the same */
-    UVK_OP_WAIT = 4          /* operand: milliseconds, 0..30000 */
+    UVK_OP_WAIT = 4,         /* operand: milliseconds, 0..30000 */
+    UVK_OP_TYPE = 5          /* operand: row of the texts */
 };
 struct uvk_macro_step {
     uint8_t op;
     uint16_t operand;
 };
 struct uvk_macro_step uvk_image_step(const struct uvk_image *image, uint16_t row);
+
+/* A text is a run of strokes up to UVK_TEXT_END. A stroke is one byte, a usage 0x04..0x7F of
+ * page 0x07, with UVK_TEXT_SHIFT for left shift; or UVK_TEXT_MODS, modifiers, usage.
+ * UVK_TEXT_SAME before it says that it belongs to the character of the stroke before.
+ * UVK_TEXT_KEEP and modifiers: those stay down during and between the strokes from here on. */
+#define UVK_TEXT_END   0x00u
+#define UVK_TEXT_MODS  0x01u
+#define UVK_TEXT_KEEP  0x02u
+#define UVK_TEXT_SAME  0x03u
+#define UVK_TEXT_SHIFT 0x80u
+uint8_t uvk_image_text(const struct uvk_image *image, uint16_t row);
 
 /* A key that counts taps. LINES has two rows for each number of taps, from 1 to TAPS: what
  * that many taps do, and what they do when the last of them is held. UVK_SEE_THROUGH: there
@@ -168,8 +184,9 @@ struct uvk_sequence {
 };
 struct uvk_sequence uvk_image_sequence(const struct uvk_image *image, uint16_t row);
 
-/* Is KEY (< keys) on the second half? Only where there is a table of sides. */
-bool uvk_image_second_half(const struct uvk_image *image, uint8_t key);
+/* The hand that KEY (< keys) is for. Only where there is a table of hands. */
+enum uvk_hand { UVK_EITHER_HAND = 0, UVK_FIRST_HAND = 1, UVK_SECOND_HAND = 2 };
+enum uvk_hand uvk_image_hand(const struct uvk_image *image, uint8_t key);
 
 /* Changes of phase from one detent of KNOB to the next. A knob is two keys, the last of the
  * board: key_of(knob, turn) = keys - 2 x knobs + 2 x knob + turn, turn 1 being clockwise. */

@@ -47,8 +47,10 @@ struct uvk_image_plan {
     uint16_t line_count;
     const struct uvk_sequence *sequences;
     uint16_t sequence_count;
-    const uint8_t *sides; /* a bit for each key, set on the second half */
-    uint16_t side_count;
+    const uint8_t *hands; /* two bits for each key, four in a byte: enum uvk_hand */
+    uint16_t hand_count;  /* bytes */
+    const uint8_t *texts;
+    uint16_t text_count;
     const uint8_t *knobs; /* changes of phase from detent to detent */
     uint16_t knob_count;
     uint16_t settings[UVK_SETTINGS];

@@ -56,6 +56,12 @@ struct uvk_typist *uvk_typist_new(struct uvk_layout *layout, enum uvk_system sys
                                   bool by_number);
 void uvk_typist_free(struct uvk_typist *typist);
 
+/* The host's locks: num is on at the start, the others off. Keys switch them as on that
+ * system; a Mac has no num lock, its keypad always gives digits. */
+enum uvk_lock { UVK_NUM_LOCK, UVK_CAPS_LOCK, UVK_SCROLL_LOCK, UVK_LOCKS };
+extern const char *const uvk_lock_names[]; /* NULL-terminated, as the language says them */
+void uvk_typist_lock(struct uvk_typist *typist, enum uvk_lock lock, bool on);
+
 /* A key (0x04..0xE7) goes down or comes up; what it types is added to TEXT as UTF-8. */
 void uvk_typist_key(struct uvk_typist *typist, uint8_t usage, bool down, GString *text);
 

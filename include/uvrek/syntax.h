@@ -36,6 +36,7 @@ enum uvk_node_kind {
     UVK_NODE_ARROW,     /* -> */
     UVK_NODE_EQUALS,    /* = */
     UVK_NODE_LESS,      /* < */
+    UVK_NODE_BAR,       /* | */
     UVK_NODE_COMMA
 };
 

@@ -45,15 +45,28 @@ struct uvk_value {
 
 /* Keys that only this keyboard knows have usages of their own on this page. */
 #define UVK_PAGE_OWN 0xFF00u /* HID Usage Tables 1.3, section 3: for vendors */
-enum uvk_own_usage { UVK_OWN_PACE_SLOW = 1, UVK_OWN_PACE_FAST = 2, UVK_OWN_LEADER = 3 };
+enum uvk_own_usage {
+    UVK_OWN_PACE_SLOW = 1,
+    UVK_OWN_PACE_FAST = 2,
+    UVK_OWN_LEADER = 3,
+    UVK_OWN_LONG_PRESS = 4 /* toggle:long-press */
+};
 
-enum uvk_macro_part { UVK_MACRO_PRESS, UVK_MACRO_RELEASE, UVK_MACRO_WAIT };
+enum uvk_macro_part {
+    UVK_MACRO_PRESS,   /* value: a usage */
+    UVK_MACRO_RELEASE, /* value: the same */
+    UVK_MACRO_WAIT,    /* time */
+    UVK_MACRO_STROKE,  /* value: a key of typed text, with exactly these modifiers */
+    UVK_MACRO_KEEP,    /* value: modifiers that stay down in typed text from here on */
+    UVK_MACRO_DO       /* value: a macro */
+};
 
-/* One thing that a macro does; `type` and `tap` are presses and releases. */
+/* One thing that a macro does; `tap` is a press and a release, `type` strokes. */
 struct uvk_macro_act {
     enum uvk_macro_part part;
-    struct uvk_value value; /* PRESS, RELEASE: a usage */
-    double time;            /* WAIT: microseconds */
+    struct uvk_value value;
+    double time;  /* microseconds */
+    bool goes_on; /* STROKE: of the same character as the one before */
     struct uvk_macro_act *next;
 };
 
@@ -63,7 +76,8 @@ enum uvk_macro_word {
     UVK_LINE_PRESS,   /* value */
     UVK_LINE_RELEASE, /* value */
     UVK_LINE_WAIT,    /* time */
-    UVK_LINE_CLICK    /* value: a button */
+    UVK_LINE_CLICK,   /* value: a button */
+    UVK_LINE_DO       /* value: a macro */
 };
 
 /* A statement of a macro, as it is written. */
@@ -71,7 +85,8 @@ struct uvk_macro_line {
     enum uvk_macro_word word;
     const char *text;
     struct uvk_value value;
-    double time; /* microseconds */
+    double time;            /* microseconds */
+    struct uvk_place place; /* DO: of the name */
     struct uvk_macro_line *next;
 };
 
@@ -127,6 +142,7 @@ struct uvk_key_place {
     double x, y, width, height; /* upper left corner and size, before it is turned */
     double turn;                /* degrees clockwise about its own middle */
     unsigned line;              /* which line of cells it stands in */
+    enum uvk_hand hand;
 };
 
 struct uvk_knob {
@@ -139,6 +155,7 @@ struct uvk_knob {
     int push;        /* the key that its switch is; -1: none */
     bool placed;     /* it stands among the keys */
     double x, y;     /* upper left corner of its square unit */
+    enum uvk_hand hand;
 };
 
 /* How the switches of a half are wired. A board in one piece is one half without a name. */
@@ -155,19 +172,13 @@ struct uvk_half {
     bool to_power; /* its direct switches close to power, not to ground */
 };
 
-enum uvk_main {
-    UVK_MAIN_BY_USB,
-    UVK_MAIN_BY_STORED,
-    UVK_MAIN_BY_PIN,
-    UVK_MAIN_FIRST,
-    UVK_MAIN_SECOND
-};
+enum uvk_main { UVK_MAIN_USB, UVK_MAIN_STORED, UVK_MAIN_PIN, UVK_MAIN_FIRST, UVK_MAIN_SECOND };
 
 /* The cable between two halves. */
 struct uvk_link {
     struct uvk_place place; /* source NULL: there is none */
     const struct uvk_pin *transmit, *receive;
-    bool crossed;   /* the cable is straight: the second half swaps its pins */
+    bool straight;  /* the cable is straight: the second half swaps its pins */
     unsigned speed; /* bits a second */
 };
 
@@ -213,8 +224,9 @@ struct uvk_board {
     const char *usb_maker;
     struct uvk_half halves[UVK_HALVES];
     unsigned half_count; /* 1: in one piece */
+    bool has_hands;      /* its halves, or `|` in its lines of keys */
     enum uvk_main main;
-    const struct uvk_pin *main_pin; /* UVK_MAIN_BY_PIN */
+    const struct uvk_pin *main_pin; /* UVK_MAIN_PIN */
     struct uvk_link link;
     double settle;                                  /* microseconds */
     struct uvk_setting_text settings[UVK_SETTINGS]; /* the board's own defaults */
@@ -257,10 +269,10 @@ struct uvk_feel_text {
     struct uvk_place place;
     const char *name;
     bool used;
-    double hold_after, streak, again; /* microseconds */
+    double hold_after, rest, again; /* microseconds */
     enum uvk_decide decide;
     bool alone_tap;
-    bool opposite_half;
+    bool other_hand;
 };
 
 /* Keys that do something of their own when they are pressed together. */
@@ -305,7 +317,7 @@ enum uvk_long_press_kind { UVK_LONG_LETTERS = 1, UVK_LONG_DIGITS = 2, UVK_LONG_S
 struct uvk_long_press_text {
     struct uvk_place place;         /* source NULL: there is none */
     unsigned kinds;                 /* bits of enum uvk_long_press_kind */
-    double after;                   /* microseconds */
+    double after, repeat;           /* microseconds; repeat 0: never */
     const struct uvk_value *except; /* except_count of them */
     unsigned except_count;
 };
@@ -337,6 +349,7 @@ struct uvk_keymap {
     unsigned dance_count;
     struct uvk_sequence_text *sequences; /* in the order of the text */
     struct uvk_long_press_text long_press;
+    struct uvk_place long_press_toggle; /* a cell that switches it; source NULL: none */
     struct uvk_layer_text *layers;
     unsigned layer_count;
 };
@@ -348,6 +361,8 @@ enum uvk_step_kind {
     UVK_STEP_WAIT,           /* time */
     UVK_STEP_TURN,           /* key: which knob; x: detents, clockwise is positive */
     UVK_STEP_SETTLE,         /* until nothing is pending */
+    UVK_STEP_LOCK,           /* key: enum uvk_lock; x: on or off */
+    UVK_STEP_PROTOCOL,       /* x: the boot protocol, or not */
     UVK_STEP_EXPECT_TEXT,    /* text */
     UVK_STEP_EXPECT_KEYS,    /* values */
     UVK_STEP_EXPECT_HELD,    /* values */

@@ -179,7 +179,7 @@ static void each_reason_has_its_words(void **state)
 {
     static const char *const keymap =
         BOARD9_KNOB "keymap k { host linux us\nfeel nest { decide on-nested }\n"
-                    "feel quick { again 150ms; streak 90ms }\nfeel vain { alone tap }\n"
+                    "feel quick { again 150ms; rest 90ms }\nfeel vain { alone tap }\n"
                     "feel eager { decide on-press }\n"
                     "dance d1 { tap -> 1; tap tap -> 2; tap hold -> ctrl }\n"
                     "leader { a -> x }\nlong-press { digits }\n"
@@ -195,7 +195,7 @@ static void each_reason_has_its_words(void **state)
                                       "host      shift down", "host      a down",
                                       "host      \"A\"", "host      shift up", NULL});
     assert_told(keymap, "tap a\nwait 10ms\ntap c\nsettle",
-                (const char *const[]){"c (r0c2)  tap: typed in a streak", NULL});
+                (const char *const[]){"c (r0c2)  tap: no rest before it", NULL});
     assert_told(
         keymap, "tap c\nwait 90ms\ntap c\nsettle",
         (const char *const[]){"c (r0c2)  tap: came up in time", "tap: again, quickly", NULL});

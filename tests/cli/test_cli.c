@@ -309,7 +309,7 @@ static void play_is_drawn(void **state)
     assert_file_has("p.svg", ">two keys together leave the line</text>");
     assert_file_has("p.svg", ">l (r0c2)</text>");
     assert_file_has("p.svg", ">esc</text>");
-    assert_file_has("p.svg", "l+t: its keys were pressed together, after 9 ms</text>");
+    assert_file_has("p.svg", "l+t: its keys were pressed together, after 10 ms</text>");
     assert_file_has("p.svg", "fill=\"url(#hatch)\"");
     assert_file_has("p.png", "\x89PNG");
     expect("uvrek play --picture $SCRATCH/p.svg " DEMO, 2, "",

@@ -8,7 +8,7 @@
 
 static const char *const rich =
     BOARD9_KNOB "keymap k { host linux us\n"
-                "feel calm { decide on-nested; streak 100ms }\n"
+                "feel calm { decide on-nested; rest 100ms }\n"
                 "dance spin { tap -> 1; hold -> nav; tap tap -> e/alt ~calm; within 50ms }\n"
                 "leader { within 80ms; a b -> esc; c -> spin; d e f -> hello }\n"
                 "macro hello { type \"Hi\"; wait 20ms; press shift; on-release { tap esc } }\n"
@@ -122,8 +122,8 @@ static void each_rule_of_the_tables_holds(void **state)
     assert_refused(UVK_TABLE_FEELS, 0, 30001, true);
     assert_refused(UVK_TABLE_FEELS, 2, 30001, true);
     assert_refused(UVK_TABLE_FEELS, 4, 30001, true);
-    assert_refused(UVK_TABLE_FEELS, 6, 32, false);
-    assert_refused(UVK_TABLE_FEELS, 6, UVK_FEEL_OPPOSITE, false); /* no table of sides */
+    assert_refused(UVK_TABLE_FEELS, 6, 64, false);
+    assert_refused(UVK_TABLE_FEELS, 6, UVK_FEEL_HAND, false); /* no table of sides */
     /* whens: layer 0, layers that are not there, a layer by itself */
     assert_refused(UVK_TABLE_WHENS, 0, 0, false);
     assert_refused(UVK_TABLE_WHENS, 0, 4, false);
@@ -246,7 +246,22 @@ static void noise_is_refused(void **state)
     g_rand_free(random);
 }
 
-/* While a macro runs, more keys than the queue holds: every release arrives. */
+/* How often the usage, two hexadecimal digits, has gone down. */
+static unsigned presses_of(const struct keyboard *keyboard, const char *usage)
+{
+    unsigned count = 0;
+    bool down = false;
+
+    for (guint i = 0; i < keyboard->reports->len; i++) {
+        const char *report = g_ptr_array_index(keyboard->reports, i);
+        bool now = strlen(report) > 7 && strstr(report + 7, usage) != NULL;
+        count += now && !down;
+        down = now;
+    }
+    return count;
+}
+
+/* While a macro runs, more keys than the queue holds: every press and release arrives. */
 static void macro_and_a_full_queue(void **state)
 {
     static struct keyboard keyboard;
@@ -262,13 +277,13 @@ static void macro_and_a_full_queue(void **state)
         keyboard_contact(&keyboard, "r1c1", i % 2 == 1);
         keyboard_pass(&keyboard, 10);
     }
-    assert_int_equal(keyboard.engine.queue.count, UVK_QUEUE);
-    assert_reports(&keyboard, NULL);
     keyboard_contact(&keyboard, "r0c1", false);
     keyboard_contact(&keyboard, "r1c1", false);
     keyboard_pass(&keyboard, 2500);
     assert_true(uvk_engine_idle(&keyboard.engine));
-    assert_string_equal(g_ptr_array_index(keyboard.reports, 0), "keys 00 1B");
+    assert_int_equal(presses_of(&keyboard, " 1B"), 1);
+    assert_int_equal(presses_of(&keyboard, " 04"), 30);
+    assert_int_equal(presses_of(&keyboard, " 07"), 30);
     assert_string_equal(g_ptr_array_index(keyboard.reports, keyboard.reports->len - 1),
                         "keys 00");
     keyboard_close(&keyboard);

@@ -196,8 +196,8 @@ static void wiring_of_every_kind(void **state)
                     " strip GP5 { count 3; order rgbw }\n set debounce 7ms\n keys { d0 d1 } }");
     text_comes_back("board a { chip atmega32u4\n matrix { rows B1; cols F4 F5; flow none\n"
                     " settle 12us; debounce 0ms }\n keys { r0c0 r0c1 } }");
-    text_comes_back("board a { chip rp2040\n halves one two { main by-pin GP20\n"
-                    " link uart GP0 GP1 crossed; speed 9600 }\n"
+    text_comes_back("board a { chip rp2040\n halves one two { main pin GP20\n"
+                    " link uart GP0 GP1 straight; speed 9600 }\n"
                     " matrix one { rows GP2; cols GP3; flow none }\n"
                     " direct two { pins GP4; to ground }\n"
                     " keys one { r0c0 }\n keys two gap 0.5 { at 0 2\n d0 } }");
@@ -307,7 +307,7 @@ static void random_boards_come_back(void **state)
  */
 
 #define BOARD_HEAD                                                                             \
-    "{\"uvrek-exchange\": 1, \"board\": {\"name\": \"slate\", \"chip\": \"atmega32u4\","       \
+    "{\"uvrek-exchange\": 2, \"board\": {\"name\": \"slate\", \"chip\": \"atmega32u4\","       \
     " \"halves\": [{\"matrix\": {\"rows\": [\"B1\", \"B2\"], \"cols\": [\"F4\", \"F5\"],"      \
     " \"flow\": \"row->col\"}}],"
 #define KEYS4                                                                                  \
@@ -384,7 +384,8 @@ static void mistakes_have_a_pointer(void **state)
          "/board/backlight/pin: the ATmega32U4 has no pin 'B9'; did you mean 'B0'?"},
         {BOARD_HEAD "\"settings\": {\"debounse\": 5}, " KEYS4 "}}",
          "/board/settings/debounse: no such setting; there is: debounce, once-for, "
-         "pointer-speed, pointer-ramp, wheel-speed, unicode; did you mean 'debounce'?"},
+         "pointer-speed, pointer-ramp, wheel-speed, type-pace, unicode; did you mean "
+         "'debounce'?"},
         {LAYER("\"r0c0\": \"volme-up\""),
          "/keymap/layers/0/cells/r0c0: no key or name 'volme-up'; did you mean 'volume-up'?"},
         {LAYER("\"r0c0\": \"a b\""), "/keymap/layers/0/cells/r0c0: 'a b' is not one cell"},

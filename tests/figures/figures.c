@@ -61,7 +61,7 @@ static char *large_text(unsigned layers)
                                               : "");
     }
     g_string_append(text,
-                    "} }\nkeymap k {\n feel calm { decide on-nested; streak 120ms }\n"
+                    "} }\nkeymap k {\n feel calm { decide on-nested; rest 120ms }\n"
                     " macro greet { type \"Good evening,\\n\"; wait 50ms; tap ctrl+s; "
                     "on-release { tap esc } }\n"
                     " dance spin { tap -> 1; hold -> f1; tap tap -> f11; tap hold -> ctrl+1 }\n"

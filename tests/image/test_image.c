@@ -129,7 +129,7 @@ static void well_summed_nonsense_is_refused(void **state)
     switches = opened.table[UVK_TABLE_SWITCHES];
     chords = opened.table[UVK_TABLE_CHORDS];
     assert_int_equal(open_with(AT_MAGIC, 'X'), UVK_BAD_MAGIC);
-    assert_int_equal(open_with(AT_VERSION, 2), UVK_BAD_VERSION);
+    assert_int_equal(open_with(AT_VERSION, UVK_IMAGE_VERSION + 1), UVK_BAD_VERSION);
     assert_int_equal(open_with(AT_TABLES, 3), UVK_BAD_TABLE);
     assert_int_equal(open_with(AT_KEYS, 0), UVK_BAD_VALUE);
     assert_int_equal(open_with(AT_KEYS, 255), UVK_BAD_VALUE);

@@ -102,6 +102,13 @@ static void run_file(const char *name, bool on_chip)
     X(choices, "choices.uvk")                                                                  \
     X(behaviours, DOCS "behaviours.uvk")                                                       \
     X(box_office, "../../boards/box-office.uvk")                                               \
+    X(shortcuts, "shortcuts.uvk")                                                              \
+    X(counting, "counting.uvk")                                                                \
+    X(waiting, "waiting.uvk")                                                                  \
+    X(together, "together.uvk")                                                                \
+    X(pace, "pace.uvk")                                                                        \
+    X(boot, "boot.uvk")                                                                        \
+    X(parted, "parted.uvk")                                                                    \
     X(hands, "hands.uvk")                                                                      \
     X(macros, "macros.uvk")                                                                    \
     X(cells, "cells.uvk")                                                                      \

@@ -58,7 +58,7 @@ static char *random_keymap(GRand *random)
         "feel default { hold-after 212ms }\n"
         "feel press { decide on-press; hold-after 212ms }\n"
         "feel nested { decide on-nested; hold-after 112ms }\n"
-        "feel mix { streak 62ms; again 87ms; decide on-nested; hold-after 162ms }\n"
+        "feel mix { rest 62ms; again 87ms; decide on-nested; hold-after 162ms }\n"
         "feel alone { alone tap; hold-after 87ms }\n"
         "macro m1 { type \"aB\"; wait 12ms; tap ctrl+c }\n"
         "macro m2 { press shift; tap x; on-release { release shift; tap y } }\n"

@@ -24,7 +24,7 @@ static void assert_place(const struct uvk_board *board, unsigned key, const char
 }
 
 #define SPLIT                                                                                  \
-    "board s {\n chip rp2040\n halves left right { main right; link uart GP0 GP1 crossed; "    \
+    "board s {\n chip rp2040\n halves left right { main right; link uart GP0 GP1 straight; "   \
     "speed 57600 }\n matrix { rows GP2 GP3; cols GP4 GP5 GP6; flow col->row }\n"
 
 static void mirror_is_the_other_hand(void **state)
@@ -69,7 +69,7 @@ static void halves_with_places_of_their_own(void **state)
     assert_place(board, 3, "right.r1c0", 4, 1, 0);
     assert_int_equal(board->main, UVK_MAIN_SECOND);
     assert_string_equal(board->link.transmit->name, "GP0");
-    assert_true(board->link.crossed);
+    assert_true(board->link.straight);
     assert_int_equal(board->link.speed, 57600);
     assert_false(uvk_one_controller(board));
     uvk_program_free(program);

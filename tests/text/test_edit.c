@@ -94,14 +94,14 @@ static void statements_come_in(void **state)
     becomes(INSERT, "keymap", 0, "combo a+b -> c",
             "keymap k { layer base { a b c; d e f; g h i } }",
             "keymap k { layer base { a b c; d e f; g h i }; combo a+b -> c }");
-    becomes(INSERT, "feel", 0, "streak 90ms", "keymap k {\n  feel calm { }\n" LAYER9 "}\n",
-            "keymap k {\n  feel calm { streak 90ms }\n" LAYER9 "}\n");
-    becomes(INSERT, "feel", 0, "streak 90ms",
+    becomes(INSERT, "feel", 0, "rest 90ms", "keymap k {\n  feel calm { }\n" LAYER9 "}\n",
+            "keymap k {\n  feel calm { rest 90ms }\n" LAYER9 "}\n");
+    becomes(INSERT, "feel", 0, "rest 90ms",
             "keymap k {\n  feel calm { # quiet\n  }\n" LAYER9 "}\n",
-            "keymap k {\n  feel calm { # quiet\n    streak 90ms\n  }\n" LAYER9 "}\n");
-    becomes(INSERT, "feel", 0, "streak 90ms",
+            "keymap k {\n  feel calm { # quiet\n    rest 90ms\n  }\n" LAYER9 "}\n");
+    becomes(INSERT, "feel", 0, "rest 90ms",
             "keymap k {\n  feel calm { again 80ms; }\n" LAYER9 "}\n",
-            "keymap k {\n  feel calm { again 80ms; streak 90ms; }\n" LAYER9 "}\n");
+            "keymap k {\n  feel calm { again 80ms; rest 90ms; }\n" LAYER9 "}\n");
 }
 
 static void statements_go_out(void **state)
@@ -114,12 +114,12 @@ static void statements_go_out(void **state)
             "keymap k {\n  # b\n" LAYER9 "}\n");
     becomes(REMOVE, "once-for", 0, NULL, "keymap k { set once-for 3s; " LAYER9 "}\n",
             "keymap k { layer base { a b c; d e f; g h i }\n}\n");
-    becomes(REMOVE, "streak", 0, NULL,
-            "keymap k {\n  feel calm { again 80ms; streak 90ms } # c\n" LAYER9 "}\n",
+    becomes(REMOVE, "rest", 0, NULL,
+            "keymap k {\n  feel calm { again 80ms; rest 90ms } # c\n" LAYER9 "}\n",
             "keymap k {\n  feel calm { again 80ms } # c\n" LAYER9 "}\n");
     becomes(REMOVE, "again", 0, NULL,
-            "keymap k {\n  feel calm { again 80ms; streak 90ms }\n" LAYER9 "}\n",
-            "keymap k {\n  feel calm { streak 90ms }\n" LAYER9 "}\n");
+            "keymap k {\n  feel calm { again 80ms; rest 90ms }\n" LAYER9 "}\n",
+            "keymap k {\n  feel calm { rest 90ms }\n" LAYER9 "}\n");
     becomes(REMOVE, "feel", 0, NULL,
             "keymap k {\n  feel calm {\n    again 80ms\n  }\n" LAYER9 "}\n",
             "keymap k {\n" LAYER9 "}\n");

@@ -8,7 +8,7 @@
 #define KEYMAP                                                                                 \
     BOARD9_KNOB                                                                                \
     "keymap k {\n host linux us\n set once-for 3s\n"                                           \
-    " feel calm { hold-after 220ms; decide on-nested; streak 120ms; again 90ms; alone tap }\n" \
+    " feel calm { hold-after 220ms; decide on-nested; rest 120ms; again 90ms; alone tap }\n"   \
     " macro head { type \"a\\n\"; tap ctrl+s; wait 20ms; click left; on-release { press b;"    \
     " release b } }\n"                                                                         \
     " dance ones { tap -> head; tap tap -> esc; hold -> shift; within 180ms }\n"               \
@@ -48,7 +48,7 @@ static void cells_say_what_they_do(void **state)
     assert_does(0, 4,
                 "when it is tapped, presses 7, with shift \"&\"; when it is held, presses "
                 "shift+7, which types \"&\". It is a hold after 250ms; another key that is "
-                "pressed meanwhile makes it a tap");
+                "pressed meanwhile makes it a tap, and so does a modifier that is down");
     assert_does(
         0, 5,
         "turns the layer nav on as long as it is down, after a tap for the next key only "

@@ -216,7 +216,7 @@ static const struct {
      " matrix middle { rows GP2; cols GP3; flow row->col }\n keys { r0c0 } }\n",
      "U015 3:14 both halves are called 'left'\n"},
     {"one half",
-     "board b {\n chip rp2040\n halves left right { main by-pin GP9; link uart GP0 GP1 crossed "
+     "board b {\n chip rp2040\n halves left right { main pin GP9; link uart GP0 GP1 straight "
      "3 }\n"
      " matrix left { rows GP2; cols GP0; flow row->col }\n matrix left { rows GP4; cols GP5; "
      "flow row->col }\n"
@@ -224,10 +224,10 @@ static const struct {
      " knob k1 { pins GP6 GP7 }\n knob k2 right { pins GP5 GP8 }\n"
      " keys left {\n r0c0 right.r0c0 left.r0c0 =k2 mid.r0c0\n }\n keys right mirror right\n "
      "keys left { r0c0 }\n}\n",
-     "U012 3:65 expected the end of the 'link' statement\n"
+     "U012 3:63 expected the end of the 'link' statement\n"
      "U032 4:31 pin GP0 is used already: the link\n"
      "U015 5:2 there is a matrix already\n"
-     "U032 6:22 pin GP9 is used already: 'main by-pin'\n"
+     "U032 6:22 pin GP9 is used already: 'main pin'\n"
      "U016 7:7 on which half is the knob 'k1'? | knob NAME HALF { ... }\n"
      "U032 8:23 pin GP5 is used already: a column\n"
      "U033 10:7 these are the keys of the half 'left'\n"
@@ -249,7 +249,7 @@ static const struct {
      "board b {\n chip rp2040\n halves left right { main by-luck; link i2c GP0 GP1; speed 1 "
      "}\n matrix { rows GP2; cols GP3; flow row->col }\n"
      " keys left { r0c0 }\n keys right mirror left gap x\n}\n",
-     "U012 3:27 no such rule for the main half; there is: by-usb, by-stored, by-pin, left, "
+     "U012 3:27 no such rule for the main half; there is: usb, stored, pin, left, "
      "right\n"
      "U012 3:41 no such kind of link; there is: uart\n"
      "U017 3:60 the speed is from 9600 to 4000000, this is 1\n"
@@ -301,10 +301,12 @@ static const struct {
      "r0c0 r1c1 } }\n",
      "U038 3:2 no key stands at r0c1, r1c0\n"},
     {"later in keymaps",
-     KEYMAP4("feel f { opposite-half }\nfeel g { opposite-half off }\nlive { unlock a+b }\n",
+     KEYMAP4("feel f { other-hand }\nfeel g { other-hand off }\nlive { room 256 }\n",
              "a b\nc d"),
-     "U039 10:10 this board is in one piece: no key has an opposite half\n"
-     "U039 11:10 this board is in one piece: no key has an opposite half\n"
+     "U039 10:10 this board does not say which hand a key is for | a '|' in its lines of keys "
+     "says where the hands part\n"
+     "U039 11:10 this board does not say which hand a key is for | a '|' in its lines of keys "
+     "says where the hands part\n"
      "U014 12:1 'live' in the keymap: not supported yet\n"},
     /* knobs */
     {"knobs",
@@ -394,14 +396,14 @@ static const struct {
      "U020 12:6 'long-press' is a feel already: that of the long-press statement\n"},
     /* feels, tap-holds, sticky cells */
     {"feel",
-     KEYMAP4("feel f { hold-after 0ms; decide on-nest; streak 40s; alone not }\n"
+     KEYMAP4("feel f { hold-after 0ms; decide on-nest; rest 40s; alone not }\n"
              "feel f { }\nfeel { }\n",
              "a/shift ~f b/ctrl ~g\nc ~f d"),
      "U017 10:21 this time is from 1ms to 30000ms, this is 0ms\n"
      "U012 10:33 no such rule; there is: on-timeout, on-press, on-nested | did you mean "
      "'on-nested'?\n"
-     "U017 10:49 this time is from 0ms to 30000ms, this is 40000ms\n"
-     "U012 10:60 no such word; there is: hold, tap\n"
+     "U017 10:47 this time is from 0ms to 30000ms, this is 40000ms\n"
+     "U012 10:58 no such word; there is: hold, tap\n"
      "U015 11:6 the feel 'f' is defined already\nU012 12:5 expected the feel's name\n"
      "U021 14:12 no feel 'g'\nU022 15:1 a feel is for tap-hold cells, this is none\n"},
     {"sides of a tap-hold", KEYMAP4("let x1 = a/shift\n", "x1/ctrl ./a\na/. a/b/c"),
@@ -464,7 +466,7 @@ static const struct {
              "a b\nc d"),
      "U017 10:14 this time is from 100ms to 60000ms, this is 1ms\n"
      "U012 11:5 no such setting; there is: debounce, once-for, pointer-speed, pointer-ramp, "
-     "wheel-speed, unicode | did you mean 'once-for'?\n"
+     "wheel-speed, type-pace, unicode | did you mean 'once-for'?\n"
      "U012 12:14 expected a time | did you mean '3ms'?\n"
      "U017 13:19 pointer-speed is from 10 to 5000, this is 5\n"
      "U017 14:18 this time is from 0ms to 5000ms, this is 6000ms\n"
@@ -516,10 +518,10 @@ static const struct {
     {"letter on-press",
      SOUND("a num b/ctrl ~fast board:bootloader", LAYER, "feel fast { decide on-press }\n"),
      "U054 11:7 b is held as soon as another key is pressed: rolling over it misfires | decide "
-     "on-nested, or a streak\n"},
-    {"letter on-press with a streak",
+     "on-nested, or a rest\n"},
+    {"letter on-press with a rest",
      SOUND("a num b/ctrl ~fast board:bootloader", LAYER,
-           "feel fast { decide on-press; streak 100ms }\n"),
+           "feel fast { decide on-press; rest 100ms }\n"),
      ""},
     {"unused dance and feel",
      SOUND(CELLS, LAYER, "dance d1 { tap -> 1; tap tap -> 2 }\nfeel f1 { hold-after 300ms }\n"),
@@ -640,7 +642,7 @@ static void each_mistake_has_its_message(void **state)
 static void cut_anywhere_every_message_has_a_place(void **state)
 {
     static const char whole[] =
-        KEYMAP4("let go = ctrl+'\\u{e9}'\nfeel f { streak 1.5s }\ncombo a+b -> esc\n",
+        KEYMAP4("let go = ctrl+'\\u{e9}'\nfeel f { rest 1.5s }\ncombo a+b -> esc\n",
                 "a/b ~f mod(a, --)\nc d") "play \"x\" { tap a; expect text \"\\\"x\" }\n";
 
     (void)state;

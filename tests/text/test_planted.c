@@ -31,7 +31,7 @@ static const char board[] =
 static const char split[] =
     "board slate {\n"
     "  chip rp2040\n"
-    "  halves left right { main by-usb; link uart GP0 GP1 crossed; speed 230400 }\n"
+    "  halves left right { main usb; link uart GP0 GP1 straight; speed 230400 }\n"
     "  matrix left { rows GP2 GP3; cols GP4 GP5; flow row->col }\n"
     "  matrix right { rows GP2 GP3; cols GP4 GP5; flow row->col }\n"
     "  keys left { r0c0 r0c1; r1c0 r1c1 }\n"
@@ -43,7 +43,7 @@ static const char keymap[] = BOARD9
     "  host linux us\n"
     "  let undo = primary+z\n"
     "  let mod(tap, held) = tap/held ~calm\n"
-    "  feel calm { hold-after 220ms; decide on-nested; streak 120ms; again 90ms; alone tap }\n"
+    "  feel calm { hold-after 220ms; decide on-nested; rest 120ms; again 90ms; alone tap }\n"
     "  macro greet { type \"Good evening\"; tap undo; wait 120ms; press shift; release shift; "
     "click left; on-release { tap enter } }\n"
     "  dance ones { tap -> 1; hold -> f1; tap tap -> f11; within 200ms }\n"
@@ -136,7 +136,7 @@ static const struct {
      "U012 12:30 no such order of colours; there is: grb, rgb, grbw, rgbw\n"},
     {board, "set", "set once-for 1s", "set once-four 1s",
      "U012 13:7 no such setting; there is: debounce, once-for, pointer-speed, pointer-ramp, "
-     "wheel-speed, unicode | did you mean 'once-for'?\n"},
+     "wheel-speed, type-pace, unicode | did you mean 'once-for'?\n"},
     {board, "set, range", "set once-for 1s", "set once-for 1us",
      "U017 13:16 this time is from 100ms to 60000ms, this is 0.001ms\n"},
     {board, "keys, address", "r0c1 r0c2", "r0c1 r0c3",
@@ -157,16 +157,16 @@ static const struct {
      "U038 8:3 no key stands at r0c0\n"},
     {split, "halves", "halves left right", "halves left left",
      "U015 3:15 both halves are called 'left'\n"},
-    {split, "main", "main by-usb", "main by-us",
-     "U012 3:28 no such rule for the main half; there is: by-usb, by-stored, by-pin, left, "
-     "right | did you mean 'by-usb'?\n"},
+    {split, "main", "main usb", "main us",
+     "U012 3:28 no such rule for the main half; there is: usb, stored, pin, left, "
+     "right | did you mean 'usb'?\n"},
     {split, "link", "link uart GP0 GP1", "link uart GP0 GP2",
      "U032 4:22 pin GP2 is used already: the link\n"
      "U032 5:23 pin GP2 is used already: the link\n"},
-    {split, "crossed", "crossed", "cros",
-     "U012 3:54 expected the end of the 'link' statement\n"},
+    {split, "straight", "straight", "strai",
+     "U012 3:51 expected the end of the 'link' statement\n"},
     {split, "speed", "speed 230400", "speed 100",
-     "U017 3:69 the speed is from 9600 to 4000000, this is 100\n"},
+     "U017 3:67 the speed is from 9600 to 4000000, this is 100\n"},
     {split, "matrix HALF", "matrix right", "matrix rigth",
      "U039 5:10 the halves of this board are 'left' and 'right' | did you mean 'right'?\n"},
     {split, "keys HALF", "keys left {", "keys middle {",
@@ -192,11 +192,11 @@ static const struct {
     {keymap, "decide", "decide on-nested", "decide on-nest",
      "U012 15:40 no such rule; there is: on-timeout, on-press, on-nested | did you mean "
      "'on-nested'?\n"},
-    {keymap, "streak", "streak 120ms", "streak soon", "U012 15:58 expected a time\n"},
+    {keymap, "rest", "rest 120ms", "rest soon", "U012 15:56 expected a time\n"},
     {keymap, "again", "again 90ms", "again 90",
-     "U012 15:71 expected a time | did you mean '90ms'?\n"},
+     "U012 15:69 expected a time | did you mean '90ms'?\n"},
     {keymap, "alone", "alone tap", "alone hole",
-     "U012 15:83 no such word; there is: hold, tap | did you mean 'hold'?\n"},
+     "U012 15:81 no such word; there is: hold, tap | did you mean 'hold'?\n"},
     {keymap, "feel, unknown", "~calm", "~clam",
      "U021 14:24 no feel 'clam' | did you mean 'calm'?\n"},
     {keymap, "macro type", "\"Good evening\"", "\"Good evening €\"",
