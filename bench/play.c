@@ -307,7 +307,7 @@ static bool reach_host(struct uvk_rig *rig, const struct uvk_keymap *keymap, GEr
  * `wait 0ms` stands between. */
 static bool keep_order(struct uvk_rig *rig, const struct uvk_keymap *keymap, GError **error)
 {
-    return uvk_rig_take_together(rig) || uvk_rig_touched(rig) != uvk_rig_now(rig) ||
+    return uvk_rig_is_together(rig) || uvk_rig_touched(rig) != uvk_rig_now(rig) ||
            reach_host(rig, keymap, error);
 }
 

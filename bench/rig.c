@@ -123,7 +123,8 @@ void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down)
     rig->touched = rig->now;
     touch(rig, rig->now, key, down);
     forget_changes(rig, key);
-    chatter(rig, rig->now * 1000u, key, down, rig->options.bounce);
+    chatter(rig, rig->now * 1000u, key, down, rig->together ? 0 : rig->options.bounce);
+    rig->together = false;
 }
 
 /* Clockwise the first contact closes, the second closes, the first opens, the second opens.
@@ -245,6 +246,7 @@ struct uvk_electric *rig_wire(const struct uvk_board *board, enum uvk_wiring wir
 
 bool uvk_rig_run(struct uvk_rig *rig, uint64_t time, GError **error)
 {
+    rig->together = false;
     return rig->kind->run(rig, rig->now + time, error);
 }
 
@@ -269,17 +271,31 @@ bool uvk_rig_protocol(struct uvk_rig *rig, bool boot, GError **error)
     return rig->kind->protocol(rig, boot, error);
 }
 
+/* A contact that was touched just now makes or breaks without chatter. */
+static void touch_cleanly(struct uvk_rig *rig)
+{
+    for (guint i = 0; i < rig->changes->len; i++) {
+        struct contact_change now = g_array_index(rig->changes, struct contact_change, i);
+        if (now.at != rig->now * 1000u) {
+            continue;
+        }
+        for (guint j = rig->changes->len; j-- > i + 1;) {
+            if (g_array_index(rig->changes, struct contact_change, j).key == now.key) {
+                g_array_remove_index(rig->changes, j);
+            }
+        }
+    }
+}
+
 void uvk_rig_together(struct uvk_rig *rig)
 {
     rig->together = true;
+    touch_cleanly(rig);
 }
 
-bool uvk_rig_take_together(struct uvk_rig *rig)
+bool uvk_rig_is_together(const struct uvk_rig *rig)
 {
-    bool together = rig->together;
-
-    rig->together = false;
-    return together;
+    return rig->together;
 }
 
 struct uvk_host *uvk_rig_host(struct uvk_rig *rig)

@@ -209,7 +209,9 @@ bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t k
         return false;
     }
 #if UVK_USE_MACROS
-    hold.mods |= (flags & UVK_HOLD_MACRO) ? engine->macro.mods : 0;
+    if (flags & UVK_HOLD_MACRO) {
+        hold.mods |= engine->macro.mods;
+    }
 #endif
 #if UVK_USE_STICKY
     settle |= take_waiting(engine, &hold);

@@ -225,5 +225,5 @@ enum uvk_hand uvk_image_hand(const struct uvk_image *image, uint8_t key)
 {
     uint8_t byte = image->bytes[image->table[UVK_TABLE_HANDS] + (key >> 2)];
 
-    return (enum uvk_hand)(byte >> (2u * (key & 3u)) & 3u);
+    return (enum uvk_hand)((uint8_t)(byte >> (2u * (key & 3u))) & 3u);
 }

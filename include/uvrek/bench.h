@@ -54,10 +54,10 @@ void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down);
 #define UVK_PHASE_US 6000u
 uint64_t uvk_rig_turn(struct uvk_rig *rig, unsigned knob, int detents);
 
-/* The next touch comes at the very moment of the last one, so that one scan sees both. Taken
- * says so, once. */
+/* The next touch comes at the very moment of the last one, and neither bounces, so that one
+ * scan sees both. Until the next touch, or until time passes, Is says so. */
 void uvk_rig_together(struct uvk_rig *rig);
-bool uvk_rig_take_together(struct uvk_rig *rig);
+bool uvk_rig_is_together(const struct uvk_rig *rig);
 
 /* The host asks for the boot protocol, as a setup screen does before the system starts, or for
  * the usual one again. False: it was refused, *ERROR says why. */
