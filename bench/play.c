@@ -3,7 +3,8 @@
 
 #include <string.h>
 
-#define TAP_REST 20000u /* microseconds after a tap */
+#define TAP_REST  20000u                      /* microseconds after a tap */
+#define PLAY_MOST (UINT64_C(3600) * 1000000u) /* microseconds that a play may take */
 
 #define PAGE_KEYBOARD 0x07u
 #define FIRST_MOD     0xE0u
@@ -385,6 +386,12 @@ int uvk_play_run(const struct uvk_program *program, struct uvk_rig *rig,
     for (const struct uvk_step *step = play->steps; step != NULL && result == 1;
          step = step->next) {
         result = uvk_step_run(program, rig, step, outcome, error);
+        if (result == 1 && uvk_rig_now(rig) - start > PLAY_MOST) {
+            g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                        "the play '%s' takes more than an hour of the keyboard's time",
+                        play->name);
+            result = -1;
+        }
     }
     outcome->start = start;
     outcome->time = uvk_rig_now(rig) - start;

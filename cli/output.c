@@ -38,8 +38,8 @@ void print_messages(const struct uvk_messages *messages)
         fputs(text, stderr);
         g_free(text);
     }
-    if (messages->errors > UVK_ERRORS_MAX) {
-        fprintf(stderr, "the first %u mistakes are shown\n", UVK_ERRORS_MAX);
+    if (messages->untold > 0) {
+        fprintf(stderr, "the first %u messages are shown\n", messages->list->len);
     }
     if (messages->errors + messages->warnings > 0) {
         print_count(messages->errors, "error");

@@ -389,7 +389,7 @@ static const struct shape layers = {.kind = SHAPE_LIST,
                                     .what = "layers; the first is always on",
                                     .of = &layer,
                                     .least = 1,
-                                    .most = 65535};
+                                    .most = 255};
 
 static const struct member keymap_members[] = {
     {"name", &name, true, NULL},

@@ -22,8 +22,20 @@ char *pointer_to(const char *pointer, const char *name)
 
 void add_problem(GPtrArray *problems, const char *pointer, const char *format, ...)
 {
-    struct uvk_exchange_problem *problem = g_new0(struct uvk_exchange_problem, 1);
+    struct uvk_exchange_problem *problem;
     va_list arguments;
+
+    if (problems->len > UVK_ERRORS_MAX) {
+        return;
+    }
+    problem = g_new0(struct uvk_exchange_problem, 1);
+    if (problems->len == UVK_ERRORS_MAX) {
+        problem->pointer = g_strdup("");
+        problem->text =
+            g_strdup_printf("and more: %u mistakes are told in one run", UVK_ERRORS_MAX);
+        g_ptr_array_add(problems, problem);
+        return;
+    }
 
     va_start(arguments, format);
     problem->pointer = g_strdup(pointer);

@@ -9,13 +9,11 @@ static const struct uvk_value broken = {.kind = UVK_VALUE_BROKEN};
 
 struct own_name *own_named(const struct reading *reading, const char *name)
 {
-    for (guint i = 0; i < reading->own->len; i++) {
-        struct own_name *own = &g_array_index(reading->own, struct own_name, i);
-        if (strcmp(own->name, name) == 0) {
-            return own;
-        }
-    }
-    return NULL;
+    gpointer index = g_hash_table_lookup(reading->program->name_index, name);
+
+    return index != NULL
+               ? &g_array_index(reading->own, struct own_name, GPOINTER_TO_UINT(index) - 1)
+               : NULL;
 }
 
 struct own_name *several_cells(struct reading *reading, const struct uvk_node *node)
@@ -49,7 +47,10 @@ static void complain_no_name(struct reading *reading, const struct uvk_node *nod
     char *fix;
 
     uvk_key_names(&keys);
-    fix = did_you_mean(node->text, keys + reading->own->len, candidate, reading);
+    /* a mistake that is only counted needs no fix */
+    fix = reading->messages->errors < UVK_ERRORS_MAX
+              ? did_you_mean(node->text, keys + reading->own->len, candidate, reading)
+              : NULL;
     uvk_say(reading->messages, 21, node->place, fix, "no key or name '%s'", node->text);
     g_free(fix);
 }
@@ -63,12 +64,68 @@ static const struct uvk_value *kept(struct reading *reading, struct uvk_value va
     return copy;
 }
 
+/* Names with parameters may double what is behind them again and again. */
+#define EXPANDED_MAX 500000u
+#define NESTED_MAX   200u /* names that stand for one another */
+
+/* Is there too much behind this name? It is told once. */
+static bool is_too_much(struct reading *reading, const struct uvk_node *node)
+{
+    if (reading->nested >= NESTED_MAX) {
+        uvk_say(reading->messages, 27, node->place, NULL,
+                "more than %u names stand for one another here", NESTED_MAX);
+        return true;
+    }
+    if (reading->expanded == EXPANDED_MAX) {
+        uvk_say(reading->messages, 27, node->place, NULL,
+                "the names of this keymap stand for one another more than %u times",
+                EXPANDED_MAX);
+    }
+    return reading->expanded++ >= EXPANDED_MAX;
+}
+
+/* What OWN stands for, with the parameters that are bound now. Its own parameters apart, no
+ * name in it means what a parameter of somebody else means. */
+static struct uvk_value meaning_of(struct reading *reading, const struct uvk_node *node,
+                                   struct own_name *own)
+{
+    const struct binding *outer = reading->bindings;
+    guint index = (guint)(own - (struct own_name *)(void *)reading->own->data);
+    struct uvk_value value;
+
+    if (is_too_much(reading, node)) {
+        return broken;
+    }
+    own->visiting = true;
+    reading->nested++;
+    reading->bindings = own->parameters != NULL ? outer : NULL;
+    value = cell_value(reading, own->meaning);
+    reading->bindings = outer;
+    reading->nested--;
+    g_array_index(reading->own, struct own_name, index).visiting = false;
+    return value;
+}
+
+/* Without parameters it is always the same: it is worked out once, and once more where only
+ * its mistakes are looked for. */
+static struct uvk_value known_meaning(struct reading *reading, const struct uvk_node *node,
+                                      struct own_name *own)
+{
+    const struct uvk_value **known = &own->known[reading->defining];
+
+    if (own->parameters != NULL) {
+        return meaning_of(reading, node, own);
+    }
+    if (*known == NULL) {
+        struct uvk_value value = meaning_of(reading, node, own);
+        *known = kept(reading, value);
+    }
+    return **known;
+}
+
 static struct uvk_value let_value(struct reading *reading, const struct uvk_node *node,
                                   struct own_name *own)
 {
-    struct uvk_value value;
-    guint index = (guint)(own - (struct own_name *)(void *)reading->own->data);
-
     if (own->visiting) {
         uvk_say(reading->messages, 26, own->place, NULL, "'%s' is defined by itself",
                 own->name);
@@ -85,10 +142,7 @@ static struct uvk_value let_value(struct reading *reading, const struct uvk_node
                 own->name, own->name);
         return broken;
     }
-    own->visiting = true;
-    value = cell_value(reading, own->meaning);
-    g_array_index(reading->own, struct own_name, index).visiting = false;
-    return value;
+    return known_meaning(reading, node, own);
 }
 
 static unsigned count_nodes(const struct uvk_node *node)
@@ -131,6 +185,11 @@ static struct uvk_value call_value(struct reading *reading, const struct uvk_nod
     const struct binding *inner;
     struct uvk_value value;
 
+    if (own == NULL && uvk_key_named(node->text) != NULL) {
+        uvk_say(reading->messages, 22, node->place, NULL, "'%s' is a key: it has no parameters",
+                node->text);
+        return broken;
+    }
     if (own == NULL) {
         complain_no_name(reading, node);
         return broken;

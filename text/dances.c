@@ -125,39 +125,49 @@ void read_dance(struct reading *reading, const struct uvk_node *statement)
     }
 }
 
-/* How deep VALUE goes, up to more than is allowed. */
-static unsigned depth_of(const struct uvk_keymap *keymap, const struct uvk_value *value,
-                         unsigned depth)
+/* How deep VALUE goes, as far as is known of the dances. */
+static unsigned depth_of(const unsigned *known, const struct uvk_value *value)
 {
-    unsigned deepest = depth;
-
-    if (depth > DEPTH_MAX) {
-        return depth;
-    }
     if (value->kind == UVK_VALUE_HOLD) {
-        deepest = MAX(depth_of(keymap, value->tap, depth + 1),
-                      depth_of(keymap, value->held, depth + 1));
-    } else if (value->kind == UVK_VALUE_DANCE) {
-        const struct uvk_dance_text *dance = &keymap->dances[value->dance];
-        for (unsigned i = 0; i < dance->taps && deepest <= DEPTH_MAX; i++) {
-            deepest = MAX(deepest, depth_of(keymap, &dance->lines[i].tapped, depth + 1));
-            deepest = MAX(deepest, depth_of(keymap, &dance->lines[i].held, depth + 1));
-        }
+        return 1 + MAX(depth_of(known, value->tap), depth_of(known, value->held));
+    }
+    return value->kind == UVK_VALUE_DANCE ? 1 + known[value->dance] : 0;
+}
+
+static unsigned depth_of_lines(const unsigned *known, const struct uvk_dance_text *dance)
+{
+    unsigned deepest = 0;
+
+    for (unsigned i = 0; i < dance->taps; i++) {
+        deepest = MAX(deepest, depth_of(known, &dance->lines[i].tapped));
+        deepest = MAX(deepest, depth_of(known, &dance->lines[i].held));
     }
     return deepest;
 }
 
+/* Each round knows all that is one deeper; what goes on growing is part of itself. */
 void check_dances(struct reading *reading)
 {
     const struct uvk_keymap *keymap = reading->keymap;
+    unsigned *known = g_new0(unsigned, keymap->dance_count + 1);
+    unsigned *next = g_new0(unsigned, keymap->dance_count + 1);
 
+    for (unsigned round = 0; round <= DEPTH_MAX; round++) {
+        unsigned *spare = known;
+        for (unsigned i = 0; i < keymap->dance_count; i++) {
+            next[i] = depth_of_lines(known, &keymap->dances[i]);
+        }
+        known = next;
+        next = spare;
+    }
     for (unsigned i = 0; i < keymap->dance_count; i++) {
-        struct uvk_value value = {.kind = UVK_VALUE_DANCE, .dance = i};
-        if (keymap->dances[i].name != NULL && depth_of(keymap, &value, 0) > DEPTH_MAX) {
+        if (keymap->dances[i].name != NULL && 1 + known[i] > DEPTH_MAX) {
             uvk_say(reading->messages, 26, keymap->dances[i].place, NULL,
                     "'%s' is part of itself, or more than %u dances and tap-holds deep",
                     keymap->dances[i].name, DEPTH_MAX);
-            return; /* the others in the circle are the same mistake */
+            break; /* the others in the circle are the same mistake */
         }
     }
+    g_free(known);
+    g_free(next);
 }

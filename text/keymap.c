@@ -123,6 +123,8 @@ static void collect_name(struct reading *reading, const struct uvk_node *stateme
         own.layer = reading->keymap->dance_count++;
     }
     g_array_append_val(reading->own, own);
+    g_hash_table_insert(reading->program->name_index, (gpointer)own.name,
+                        GUINT_TO_POINTER(reading->own->len));
 }
 
 /* A let that nothing uses is read as well, so that its mistakes are told. */
@@ -414,16 +416,17 @@ static void read_statements(struct reading *reading, const struct uvk_node *bloc
         uvk_arena_take(reading->arena, (keymap->macro_count + 1) * sizeof *keymap->macros);
     keymap->dances =
         uvk_arena_take(reading->arena, (keymap->dance_count + 1) * sizeof *keymap->dances);
+    if (keymap->layer_count > LAYERS_MAX) {
+        uvk_say(reading->messages, 27, keymap->place, NULL,
+                "%u layers; a keymap has at most %u", keymap->layer_count, LAYERS_MAX);
+        return;
+    }
     read_block(reading, block, keymap_rules, G_N_ELEMENTS(keymap_rules), "the keymap");
     check_dances(reading);
     check_macros(reading);
     apply_long_press(reading);
     if (keymap->layer_count == 0 && !has_statement(block, "layer")) {
         uvk_say(reading->messages, 16, keymap->place, NULL, "this keymap has no layer");
-    }
-    if (keymap->layer_count > LAYERS_MAX) {
-        uvk_say(reading->messages, 27, keymap->place, NULL,
-                "%u layers; a keymap has at most %u", keymap->layer_count, LAYERS_MAX);
     }
 }
 

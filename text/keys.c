@@ -4,6 +4,8 @@
 #include <math.h>
 #include <string.h>
 
+#define PLACE_MAX 100.0 /* key units */
+
 static bool parse_number(const char **text, char letter, unsigned *out)
 {
     char *end;
@@ -79,37 +81,98 @@ static bool same_address(const struct uvk_key_place *a, const struct uvk_key_pla
     return a->half == b->half && a->direct == b->direct && a->row == b->row && a->col == b->col;
 }
 
-static void check_address(struct reading *reading, const struct uvk_key_place *key)
+/* Has the half of KEY what an address of this kind needs? */
+static bool is_wired(const struct uvk_half *half, const struct uvk_key_place *key)
+{
+    return key->direct ? half->direct_count > 0 : half->row_count > 0 && half->col_count > 0;
+}
+
+static bool is_outside(const struct uvk_half *half, const struct uvk_key_place *key)
+{
+    return key->direct ? key->col >= half->direct_count
+                       : key->row >= half->row_count || key->col >= half->col_count;
+}
+
+/* Is anything wired at all, and told without a mistake? If not, that is the message. */
+static bool knows_wires(const struct reading *reading)
+{
+    unsigned wires = 0;
+
+    for (unsigned i = 0; i < reading->board->half_count; i++) {
+        wires += reading->board->halves[i].row_count + reading->board->halves[i].direct_count;
+    }
+    return !reading->wires_unknown && wires > 0;
+}
+
+static void tell_not_wired(struct reading *reading, struct uvk_place place,
+                           const struct uvk_key_place *key)
+{
+    const char *what = key->direct ? "direct switches" : "matrix";
+
+    if (!knows_wires(reading)) {
+        return;
+    }
+    if (reading->board->half_count > 1) {
+        uvk_say(reading->messages, 33, place, NULL, "the half '%s' has no %s",
+                reading->board->halves[key->half].name, what);
+    } else {
+        uvk_say(reading->messages, 33, place, NULL, "this board has no %s", what);
+    }
+}
+
+static void tell_outside(struct reading *reading, struct uvk_place place,
+                         const struct uvk_key_place *key)
 {
     const struct uvk_half *half = &reading->board->halves[key->half];
 
-    bool wired =
-        key->direct ? half->direct_count > 0 : half->row_count > 0 && half->col_count > 0;
+    bool split = reading->board->half_count > 1;
+    char *whose = split ? g_strdup_printf(" of the half '%s'", half->name) : g_strdup("");
 
-    if (!wired) {
-        if (!reading->wires_unknown && half->row_count + half->direct_count > 0) {
-            uvk_say(reading->messages, 33, key->place, NULL,
-                    key->direct ? "there are no direct switches here"
-                                : "there is no matrix here");
-        }
-    } else if (key->direct && key->col >= half->direct_count) {
-        uvk_say(reading->messages, 33, key->place, NULL, "the direct switches are d0..d%u",
+    if (key->direct) {
+        uvk_say(reading->messages, 33, place, NULL, "the direct switches%s are d0..d%u", whose,
                 half->direct_count - 1);
-    } else if (!key->direct && (key->row >= half->row_count || key->col >= half->col_count)) {
-        uvk_say(reading->messages, 33, key->place, NULL,
-                "the matrix has rows r0..r%u and columns c0..c%u", half->row_count - 1,
-                half->col_count - 1);
     } else {
-        for (guint i = 0; i < reading->places->len; i++) {
-            const struct uvk_key_place *other =
-                &g_array_index(reading->places, struct uvk_key_place, i);
-            if (same_address(other, key)) {
-                struct uvk_position position = uvk_place_position(other->place);
-                uvk_say(reading->messages, 34, key->place, NULL,
-                        "this address stands on the board already, in line %u", position.line);
-                return;
-            }
+        uvk_say(reading->messages, 33, place, NULL,
+                "the matrix%s has rows r0..r%u and columns c0..c%u", whose, half->row_count - 1,
+                half->col_count - 1);
+    }
+    g_free(whose);
+}
+
+bool check_wiring(struct reading *reading, struct uvk_place place,
+                  const struct uvk_key_place *key)
+{
+    const struct uvk_half *half = &reading->board->halves[key->half];
+
+    if (!is_wired(half, key)) {
+        tell_not_wired(reading, place, key);
+        return false;
+    }
+    if (is_outside(half, key)) {
+        tell_outside(reading, place, key);
+        return false;
+    }
+    return true;
+}
+
+static void check_twice(struct reading *reading, const struct uvk_key_place *key)
+{
+    for (guint i = 0; i < reading->places->len; i++) {
+        const struct uvk_key_place *other =
+            &g_array_index(reading->places, struct uvk_key_place, i);
+        if (same_address(other, key)) {
+            struct uvk_position position = uvk_place_position(other->place);
+            uvk_say(reading->messages, 34, key->place, NULL,
+                    "this address stands on the board already, in line %u", position.line);
+            return;
         }
+    }
+}
+
+static void check_address(struct reading *reading, const struct uvk_key_place *key)
+{
+    if (check_wiring(reading, key->place, key)) {
+        check_twice(reading, key);
     }
 }
 
@@ -297,11 +360,23 @@ static void read_chosen(struct reading *reading, struct pen *pen, const struct u
     }
 }
 
+/* +G */
+static void read_gap_item(struct reading *reading, struct pen *pen, const struct uvk_node *node)
+{
+    if (node->number < -PLACE_MAX || node->number > PLACE_MAX) {
+        uvk_say(reading->messages, 17, node->place, NULL,
+                "a gap is from %g to %g, this is %.12g", -PLACE_MAX, PLACE_MAX, node->number);
+        reading->places_unknown = true;
+        return;
+    }
+    pen->x += node->number;
+}
+
 static void read_key_item(struct reading *reading, struct pen *pen, const struct uvk_node *node)
 {
     switch (node->kind) {
     case UVK_NODE_GAP:
-        pen->x += node->number;
+        read_gap_item(reading, pen, node);
         break;
     case UVK_NODE_PUSH:
         place_knob(reading, pen, node);
@@ -324,8 +399,8 @@ static void move_pen(struct reading *reading, struct pen *pen, const struct uvk_
     const struct uvk_node *x = want(reading, statement, 1, UVK_NODE_NUMBER, "X and Y");
     const struct uvk_node *y = x ? want(reading, statement, 2, UVK_NODE_NUMBER, "Y") : NULL;
 
-    if (want_number(reading, x, -100, 100, "a place", &pen->x) &&
-        want_number(reading, y, -100, 100, "a place", &pen->y)) {
+    if (want_number(reading, x, -PLACE_MAX, PLACE_MAX, "a place", &pen->x) &&
+        want_number(reading, y, -PLACE_MAX, PLACE_MAX, "a place", &pen->y)) {
         want_end(reading, statement, 3);
     }
 }
@@ -439,6 +514,7 @@ static void mirror_keys(struct reading *reading, const struct uvk_node *statemen
         return;
     }
     reading->mirrored = true;
+    reading->mirror_place = statement->child->place;
     next = read_gap(reading, statement, 4);
     if (next > 0) {
         want_end(reading, statement, next);

@@ -30,7 +30,7 @@ static void look_for_a_way(const struct uvk_value *value, void *data)
 }
 
 /* What shows on LAYER: its own cells, and through them the stuck layer's and the first's. */
-static void look_at_layer(struct search *search, unsigned layer)
+static void look_at_layer(struct search *search, struct visit *visit, unsigned layer)
 {
     const struct uvk_keymap *keymap = search->reading->keymap;
     const unsigned below[] = {layer, search->stuck, 0};
@@ -39,7 +39,7 @@ static void look_at_layer(struct search *search, unsigned layer)
         for (size_t i = 0; i < G_N_ELEMENTS(below); i++) {
             const struct uvk_value *value = &keymap->layers[below[i]].cells[cell];
             if (value->kind != UVK_VALUE_THROUGH) {
-                visit_value(keymap, value, look_for_a_way, search);
+                visit_value(visit, value);
                 break;
             }
         }
@@ -59,22 +59,24 @@ static bool combo_is_on(const struct uvk_combo_text *combo, const bool *layers)
 static void look_once(struct search *search)
 {
     const struct uvk_keymap *keymap = search->reading->keymap;
+    struct visit visit = visit_begin(keymap, look_for_a_way, search);
 
     for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
         if (search->reachable[layer]) {
-            look_at_layer(search, layer);
+            look_at_layer(search, &visit, layer);
         }
     }
     for (const struct uvk_combo_text *combo = keymap->combos; combo != NULL;
          combo = combo->next) {
         if (combo_is_on(combo, search->reachable)) {
-            visit_value(keymap, &combo->value, look_for_a_way, search);
+            visit_value(&visit, &combo->value);
         }
     }
     for (const struct uvk_sequence_text *sequence = keymap->sequences; sequence != NULL;
          sequence = sequence->next) {
-        visit_value(keymap, &sequence->value, look_for_a_way, search);
+        visit_value(&visit, &sequence->value);
     }
+    visit_end(&visit);
 }
 
 static bool can_be_left(const struct reading *reading, unsigned layer)

@@ -5,7 +5,8 @@
 
 #include <string.h>
 
-#define HELD_MAX 8u /* things that one macro holds at once */
+#define HELD_MAX  8u  /* things that one macro holds at once */
+#define DEPTH_MAX 16u /* macros in one another */
 
 void add_act(struct reading *reading, enum uvk_macro_part part, const struct uvk_value *value,
              double time)
@@ -304,40 +305,45 @@ void read_macro(struct reading *reading, const struct uvk_node *statement)
 /* ---- all of them together -----------------------------------------------------------------
  */
 
-static const struct uvk_macro_line *find_do(const struct uvk_macro_line *line)
+/* How deep LINES go, as far as is known of the other macros. */
+static unsigned depth_of(const unsigned *known, const struct uvk_macro_line *line)
 {
-    while (line != NULL && line->word != UVK_LINE_DO) {
-        line = line->next;
-    }
-    return line;
-}
+    unsigned deepest = 0;
 
-enum visit { NOT_YET, VISITING, VISITED };
-
-/* Does the macro at INDEX come to itself? STATE has a byte for each. True: that is told. */
-static bool is_circle(struct reading *reading, unsigned index, uint8_t *state)
-{
-    const struct uvk_macro_text *macro = &reading->keymap->macros[index];
-    const struct uvk_macro_line *starts[] = {macro->lines, macro->release_lines};
-
-    state[index] = VISITING;
-    for (size_t i = 0; i < G_N_ELEMENTS(starts); i++) {
-        for (const struct uvk_macro_line *line = find_do(starts[i]); line != NULL;
-             line = find_do(line->next)) {
-            unsigned next = line->value.macro;
-            if (state[next] == VISITING) {
-                uvk_say(reading->messages, 26, line->place, NULL,
-                        "'%s' comes to itself: a macro has to end",
-                        reading->keymap->macros[next].name);
-                return true;
-            }
-            if (state[next] == NOT_YET && is_circle(reading, next, state)) {
-                return true;
-            }
+    for (; line != NULL; line = line->next) {
+        if (line->word == UVK_LINE_DO) {
+            deepest = MAX(deepest, 1 + known[line->value.macro]);
         }
     }
-    state[index] = VISITED;
-    return false;
+    return deepest;
+}
+
+/* Each round knows all that is one deeper; what goes on growing comes to itself. */
+static void check_depth(struct reading *reading)
+{
+    const struct uvk_keymap *keymap = reading->keymap;
+    unsigned *known = g_new0(unsigned, keymap->macro_count + 1);
+    unsigned *next = g_new0(unsigned, keymap->macro_count + 1);
+
+    for (unsigned round = 0; round <= DEPTH_MAX; round++) {
+        unsigned *spare = known;
+        for (unsigned i = 0; i < keymap->macro_count; i++) {
+            next[i] = MAX(depth_of(known, keymap->macros[i].lines),
+                          depth_of(known, keymap->macros[i].release_lines));
+        }
+        known = next;
+        next = spare;
+    }
+    for (unsigned i = 0; i < keymap->macro_count; i++) {
+        if (known[i] > DEPTH_MAX) {
+            uvk_say(reading->messages, 26, keymap->macros[i].place, NULL,
+                    "'%s' comes to itself, or more than %u macros deep", keymap->macros[i].name,
+                    DEPTH_MAX);
+            break; /* the others in the circle are the same mistake */
+        }
+    }
+    g_free(known);
+    g_free(next);
 }
 
 /* A key that is pressed counts until it is released. */
@@ -376,18 +382,10 @@ static void check_held(struct reading *reading, const struct uvk_macro_text *mac
 
 void check_macros(struct reading *reading)
 {
-    unsigned count = reading->keymap->macro_count;
-    uint8_t *state = g_new0(uint8_t, count + 1);
-
-    for (unsigned i = 0; i < count; i++) {
-        if (state[i] == NOT_YET && is_circle(reading, i, state)) {
-            break;
-        }
-    }
-    for (unsigned i = 0; i < count; i++) {
+    check_depth(reading);
+    for (unsigned i = 0; i < reading->keymap->macro_count; i++) {
         if (reading->keymap->macros[i].name != NULL) {
             check_held(reading, &reading->keymap->macros[i]);
         }
     }
-    g_free(state);
 }

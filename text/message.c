@@ -128,7 +128,10 @@ void uvk_say(struct uvk_messages *messages, unsigned code, struct uvk_place plac
     if (said_already(messages, code, place)) {
         return;
     }
-    if (codes[index].severity == UVK_ERROR && messages->errors++ >= UVK_ERRORS_MAX) {
+    if (codes[index].severity == UVK_ERROR ? messages->errors++ >= UVK_ERRORS_MAX
+                                           : messages->list->len >= UVK_MESSAGES_MAX) {
+        messages->warnings += codes[index].severity == UVK_WARNING;
+        messages->untold++;
         return;
     }
     message = g_new0(struct uvk_message, 1);

@@ -45,7 +45,9 @@ const char *uvk_nearest(const char *word, size_t count,
     }
     for (size_t i = 0; i < count; i++) {
         const char *name = name_of(i, data);
-        size_t far = strlen(name) <= UVK_NAME_MAX ? distance(word, name) : nearest;
+        size_t size = strlen(name);
+        size_t apart = size > length ? size - length : length - size;
+        size_t far = size <= UVK_NAME_MAX && apart < nearest ? distance(word, name) : nearest;
         if (far < nearest) {
             best = name;
             nearest = far;

@@ -5,6 +5,8 @@
 #include <math.h>
 #include <string.h>
 
+#define BOARD_MAX 500u /* key units: pictures end somewhere */
+
 #define TOUCH 0.02 /* key units that keys may overlap: turned ones are drawn by hand */
 
 void uvk_key_corners(const struct uvk_key_place *key, struct uvk_point corners[4])
@@ -77,6 +79,7 @@ static void mirror(struct reading *reading)
     struct extent extent = extent_of(reading, 0);
     double axis = extent.right + reading->gap / 2;
     guint count = reading->places->len;
+    bool well = true; /* the first one that is not wired is told for all */
 
     for (guint i = count; i-- > 0;) {
         struct uvk_key_place key = *key_at(reading, i);
@@ -86,6 +89,7 @@ static void mirror(struct reading *reading)
         key.half = 1;
         key.x = 2 * axis - key.x - key.width;
         key.turn = -key.turn;
+        well = well && check_wiring(reading, reading->mirror_place, &key);
         g_array_append_val(reading->places, key);
     }
 }
@@ -239,6 +243,16 @@ static void check_total(struct reading *reading, struct uvk_place place)
                     "write =NAME behind the address of its switch, or alone",
                     "the knob '%s' has no place among the keys", board->knobs[i].name);
         }
+    }
+    if (MAX(board->width, board->height) > BOARD_MAX) {
+        uvk_say(reading->messages, 17, place, NULL,
+                "a board is at most %u key units wide and high, this one is %.4g by %.4g",
+                BOARD_MAX, board->width, board->height);
+    }
+    if (board->key_count == 0 && board->knob_count > 0 && !reading->places_unknown &&
+        !reading->knobs_unknown) {
+        uvk_say(reading->messages, 16, place, NULL,
+                "this board has knobs but no key: it needs at least one");
     }
     for (unsigned half = 0; half < board->half_count; half++) {
         bool any = false;

@@ -3,8 +3,8 @@
 
 #include <string.h>
 
-#define TAP_TIME 20000.0                     /* microseconds */
-#define TIME_MAX (24.0 * 3600.0 * 1000000.0) /* of one wait */
+#define TAP_TIME 20000.0             /* microseconds */
+#define TIME_MAX (600.0 * 1000000.0) /* of one wait */
 
 /* ---- which key -------------------------------------------------------------------- */
 

@@ -249,6 +249,7 @@ static struct uvk_program *read_program(const char *path, char *bytes, size_t si
     uvk_messages_init(&program->messages);
     program->arena = uvk_arena_new();
     program->names = g_array_new(FALSE, TRUE, sizeof(struct own_name));
+    program->name_index = g_hash_table_new(g_str_hash, g_str_equal);
     program->sources = g_ptr_array_new_with_free_func(free_source);
     reading = begin(program);
     reading.options = options;
@@ -305,6 +306,7 @@ void uvk_program_free(struct uvk_program *program)
     uvk_arena_free(program->arena);
     g_ptr_array_free(program->sources, TRUE);
     g_array_free(program->names, TRUE);
+    g_hash_table_unref(program->name_index);
     g_free(program);
 }
 

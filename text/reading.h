@@ -14,6 +14,7 @@ struct own_name {
     const struct uvk_node *parameters; /* of a let, linked by next; NULL: none */
     bool used;                         /* something names it */
     bool visiting;                     /* its meaning is being worked out just now */
+    const struct uvk_value *known[2];  /* it was worked out; [1]: for its own sake only */
 };
 
 /* A parameter of a let, and what it stands for in this call. */
@@ -32,6 +33,7 @@ struct reading {
     GArray *own;                    /* of struct own_name */
     unsigned feel;                  /* the feel that is being read */
     bool defining;                  /* a let is read only for its own sake */
+    unsigned expanded, nested;      /* lets that were worked out; that are just now */
     struct uvk_macro_act **act_end; /* where the macro that is being read goes on */
     struct uvk_macro_line **line_end;
     struct uvk_combo_text *combo;   /* the combo that is being read */
@@ -43,9 +45,10 @@ struct reading {
     bool halves_unknown, wires_unknown, places_unknown, knobs_unknown;
     const unsigned *options; /* the board's choices are these; NULL: as usual */
     bool mirrored;           /* the second half is a mirror of the first */
-    double gap;              /* between halves */
-    GPtrArray *chosen;       /* of struct uvk_node *: the keymap's choices */
-    GPtrArray *blocks;       /* of struct uvk_node *, one for each file, in order of use */
+    struct uvk_place mirror_place;
+    double gap;        /* between halves */
+    GPtrArray *chosen; /* of struct uvk_node *: the keymap's choices */
+    GPtrArray *blocks; /* of struct uvk_node *, one for each file, in order of use */
     struct uvk_play **play_end;
 };
 
@@ -147,6 +150,11 @@ struct key_address {
 bool parse_address(const char *text, struct key_address *address);
 /* The key at the address NODE, perhaps with its half before it; false if there is none. */
 bool find_address(struct reading *reading, const struct uvk_node *node, unsigned *key);
+
+/* Is the address of KEY wired on its half? If not, that is told at PLACE, unless what is wired
+ * is unknown. */
+bool check_wiring(struct reading *reading, struct uvk_place place,
+                  const struct uvk_key_place *key);
 
 /* places.c: put the keys in order, and look at the board as a whole. PLACE is where to say
  * what is wrong with all of it. */

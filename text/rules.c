@@ -95,8 +95,8 @@ bool want_time(struct reading *reading, const struct uvk_node *node, double leas
     }
     if (node->number < least || node->number > most) {
         uvk_say(reading->messages, 17, node->place, NULL,
-                "this time is from %gms to %gms, this is %gms", least / 1000, most / 1000,
-                node->number / 1000);
+                "this time is from %.12gms to %.12gms, this is %.12gms", least / 1000,
+                most / 1000, node->number / 1000);
         return false;
     }
     *out = node->number;

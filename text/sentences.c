@@ -353,8 +353,17 @@ static void (*const telling[])(GString *, const struct uvk_program *,
     [UVK_VALUE_BROKEN] = tell_nothing,
 };
 
+/* Dances in dances say more than anybody would read. */
+#define SENTENCE_MAX 20000u
+
 static void tell(GString *out, const struct uvk_program *program, const struct uvk_value *value)
 {
+    if (out->len > SENTENCE_MAX) {
+        if (!g_str_has_suffix(out->str, "...")) {
+            g_string_append(out, "...");
+        }
+        return;
+    }
     telling[value->kind](out, program, value);
 }
 

@@ -6,9 +6,19 @@
 
 typedef void (*look_at)(const struct uvk_value *value, void *data);
 
+/* A walk that goes into each dance once, however often it is met. */
+struct visit {
+    const struct uvk_keymap *keymap;
+    look_at look;
+    void *data;
+    bool *seen; /* of each dance */
+};
+
+struct visit visit_begin(const struct uvk_keymap *keymap, look_at look, void *data);
+void visit_end(struct visit *visit);
+
 /* VALUE itself, or both sides of a tap-hold, or all lines of a dance. */
-void visit_value(const struct uvk_keymap *keymap, const struct uvk_value *value, look_at look,
-                 void *data);
+void visit_value(struct visit *visit, const struct uvk_value *value);
 
 /* Everything that stands in a layer, on a knob, in a combo, in a leader sequence. */
 void visit_all(const struct reading *reading, look_at look, void *data);

@@ -14,11 +14,12 @@
 #include <stddef.h>
 #include <stdint.h>
 
-#define UVK_SOURCE_MAX (4u << 20) /* bytes of one file */
-#define UVK_NAME_MAX   64u        /* characters of a name */
-#define UVK_DEPTH_MAX  64u        /* blocks and parentheses inside one another */
-#define UVK_USE_MAX    256u       /* files that one program may bring in */
-#define UVK_ERRORS_MAX 200u       /* mistakes told of one program; the rest is counted */
+#define UVK_SOURCE_MAX   (4u << 20) /* bytes of one file */
+#define UVK_NAME_MAX     64u        /* characters of a name */
+#define UVK_DEPTH_MAX    64u        /* blocks and parentheses inside one another */
+#define UVK_USE_MAX      256u       /* files that one program may bring in */
+#define UVK_ERRORS_MAX   200u       /* mistakes told of one program; the rest is counted */
+#define UVK_MESSAGES_MAX 400u       /* the same of all messages */
 
 struct uvk_source {
     char *path; /* as it was named, relative to where the program was started */
@@ -114,6 +115,7 @@ struct uvk_message {
 struct uvk_messages {
     GPtrArray *list;           /* of struct uvk_message * */
     unsigned errors, warnings; /* told and untold */
+    unsigned untold;           /* messages that are only counted */
 };
 
 /* What CODE stands for, NULL if there is no such code. */

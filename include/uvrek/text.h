@@ -397,8 +397,9 @@ struct uvk_program {
     const struct uvk_keymap *keymap; /* NULL if the text has none */
     const struct uvk_play *plays;    /* in the order of the text */
     struct uvk_arena *arena;
-    GPtrArray *sources; /* of struct uvk_source *; the first one is the one asked for */
-    GArray *names;      /* the keymap's own names; for the readers of this room */
+    GPtrArray *sources;     /* of struct uvk_source *; the first one is the one asked for */
+    GArray *names;          /* the keymap's own names; for the readers of this room */
+    GHashTable *name_index; /* of these: one more than the index */
 };
 
 /* Read a program from a file and the files that it uses. Never NULL. */

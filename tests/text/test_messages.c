@@ -207,7 +207,7 @@ static const struct {
      "U012 3:29 no such side of a switch; there is: ground, power | did you mean 'ground'?\n"
      "U015 4:2 there are direct switches already\n"
      "U033 6:8 the direct switches are d0..d2\n"
-     "U033 6:11 there is no matrix here\n"
+     "U033 6:11 this board has no matrix\n"
      "U034 7:2 this address stands on the board already, in line 6\n"},
     {"neither matrix nor direct", "board b { chip atmega32u4; keys { d0 } }\n",
      "U016 1:7 the board has no 'matrix'\n"},
