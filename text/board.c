@@ -5,9 +5,33 @@
 
 /* ---- statements with one value ---------------------------------------------------- */
 
+/* USB 2.0, 9.6.7: a descriptor's length is one byte, so a string has 126 UTF-16 units. */
+#define USB_STRING_MAX 126
+
+/* A string that the keyboard tells its host, or NULL and a message. */
+static const struct uvk_node *want_usb_string(struct reading *reading,
+                                              const struct uvk_node *statement,
+                                              const char *what)
+{
+    const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_STRING, what);
+    glong units = 0;
+
+    if (node == NULL || !want_visible(reading, node, what)) {
+        return NULL;
+    }
+    g_free(g_utf8_to_utf16(node->text, -1, NULL, &units, NULL));
+    if (units > USB_STRING_MAX) {
+        uvk_say(reading->messages, 17, node->place, NULL,
+                "%s has at most %d UTF-16 units in USB, this one has %ld", what, USB_STRING_MAX,
+                units);
+        return NULL;
+    }
+    return node;
+}
+
 static void read_title(struct reading *reading, const struct uvk_node *statement)
 {
-    const struct uvk_node *title = want(reading, statement, 1, UVK_NODE_STRING, "a \"title\"");
+    const struct uvk_node *title = want_usb_string(reading, statement, "a \"title\"");
 
     if (title != NULL) {
         reading->board->title = title->text;
@@ -62,22 +86,14 @@ static void read_product(struct reading *reading, const struct uvk_node *stateme
     read_usb_number(reading, statement, &reading->board->usb_product);
 }
 
-/* USB 2.0, 9.6.7: a descriptor's length is one byte, so a string has 126 UTF-16 units. */
-#define USB_STRING_MAX 126
-
 static void read_maker(struct reading *reading, const struct uvk_node *statement)
 {
-    const struct uvk_node *maker = want(reading, statement, 1, UVK_NODE_STRING, "a \"name\"");
+    const struct uvk_node *maker = want_usb_string(reading, statement, "a \"name\"");
 
-    if (maker == NULL) {
-        return;
+    if (maker != NULL) {
+        reading->board->usb_maker = maker->text;
+        want_end(reading, statement, 2);
     }
-    if (g_utf8_strlen(maker->text, -1) > USB_STRING_MAX / 2) {
-        uvk_say(reading->messages, 17, maker->place, NULL,
-                "a USB name has at most %d characters", USB_STRING_MAX / 2);
-    }
-    reading->board->usb_maker = maker->text;
-    want_end(reading, statement, 2);
 }
 
 static const struct rule usb_rules[] = {

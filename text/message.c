@@ -166,6 +166,22 @@ static struct paint paint_for(enum uvk_severity severity, bool colour)
 #define SHOWN_BEFORE 60
 #define SHOWN_MAX    100
 
+/* What is not seen becomes one character that is, so that the marks stand right; tabs are
+ * shown as one space. */
+static void hide_unseen(GString *out, gsize from)
+{
+    char *shown = g_strdup(out->str + from);
+
+    g_string_truncate(out, from);
+    for (const char *at = shown; *at != '\0'; at = g_utf8_next_char(at)) {
+        gunichar character = g_utf8_get_char(at);
+        g_string_append_unichar(out, character == '\t'             ? ' '
+                                     : uvk_is_unseen(character) ? 0xFFFD
+                                                                : character);
+    }
+    g_free(shown);
+}
+
 /* The line of PLACE with the marked words under it; tabs are shown as one space. */
 static void render_line(GString *out, struct uvk_place place, unsigned line, const char *fix,
                         const struct paint *paint)
@@ -193,9 +209,7 @@ static void render_line(GString *out, struct uvk_place place, unsigned line, con
                            cut > start ? "..." : "");
     gsize shown = out->len;
     g_string_append_len(out, cut, end - cut);
-    for (char *c = out->str + shown; *c != '\0'; c++) {
-        *c = *c == '\t' ? ' ' : *c;
-    }
+    hide_unseen(out, shown);
     g_string_append_printf(out, "\n%s      |%s %*s%s", paint->dim, paint->off,
                            (int)g_utf8_strlen(cut, mark - cut) + (cut > start ? 3 : 0), "",
                            paint->severity);
@@ -212,15 +226,18 @@ char *uvk_message_render(const struct uvk_message *message, bool colour)
 {
     struct paint paint = paint_for(message->severity, colour);
     GString *out = g_string_new(NULL);
+    char *text = uvk_visible_text(message->text);
 
     if (message->place.source != NULL) {
         struct uvk_position position = uvk_place_position(message->place);
-        g_string_append_printf(out, "%s%s:%u:%u: ", paint.bold, message->place.source->path,
-                               position.line, position.column);
+        char *path = uvk_visible_text(message->place.source->path);
+        g_string_append_printf(out, "%s%s:%u:%u: ", paint.bold, path, position.line,
+                               position.column);
+        g_free(path);
     }
     g_string_append_printf(out, "%s%s[U%03u]%s: %s\n", paint.severity,
-                           uvk_severity_text(message->severity), message->code, paint.off,
-                           message->text);
+                           uvk_severity_text(message->severity), message->code, paint.off, text);
+    g_free(text);
     if (message->place.source != NULL && message->place.source->size > 0) {
         render_line(out, message->place, uvk_place_position(message->place).line, message->fix,
                     &paint);

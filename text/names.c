@@ -300,6 +300,7 @@ char *uvk_cell_name(const struct uvk_program *program, const struct uvk_value *v
 char *uvk_string_text(const char *text)
 {
     GString *out = g_string_new("\"");
+    char *seen;
 
     for (; *text != '\0'; text++) {
         switch (*text) {
@@ -319,6 +320,9 @@ char *uvk_string_text(const char *text)
             break;
         }
     }
+    seen = uvk_visible_text(out->str);
+    g_string_assign(out, seen);
+    g_free(seen);
     g_string_append_c(out, '"');
     return g_string_free(out, FALSE);
 }

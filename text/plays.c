@@ -362,6 +362,9 @@ void read_play(struct reading *reading, const struct uvk_node *statement)
         return; /* said already */
     }
     want_end(reading, statement, 2);
+    if (!want_visible(reading, name, "the name of a play")) {
+        return;
+    }
     play = uvk_arena_take(reading->arena, sizeof *play);
     play->place = name->place;
     play->name = name->text;

@@ -49,12 +49,31 @@ static size_t text_size(const char *bytes, size_t size)
     return g_utf8_validate(bytes, (gssize)size, &end) ? size : (size_t)(end - bytes);
 }
 
-/* Take BYTES (owned) as a source of the program. NULL if they are no text. */
+/* What is not seen may make a text look other than it is. The first one is told. */
+static void tell_unseen(struct reading *reading, const struct uvk_source *source)
+{
+    const char *unseen = uvk_find_unseen(source->text);
+    struct uvk_place place = {source, 0, 0};
+    gunichar character;
+    char *fix;
+
+    if (unseen == NULL) {
+        return;
+    }
+    character = g_utf8_get_char(unseen);
+    place.at = (uint32_t)(unseen - source->text);
+    place.length = (uint32_t)(g_utf8_next_char(unseen) - unseen);
+    fix = g_strdup_printf("in a string write \\u{%x}", character);
+    uvk_say(reading->messages, 6, place, fix, "an invisible character, U+%04X", character);
+    g_free(fix);
+}
+
+/* Take BYTES (owned) as a source of the program. NULL if they are no text: that is told at
+ * PLACE, where the file is used. */
 static struct uvk_source *add_source(struct reading *reading, const char *path, char *bytes,
-                                     size_t size)
+                                     size_t size, struct uvk_place place)
 {
     struct uvk_source *source = g_new0(struct uvk_source, 1);
-    struct uvk_place place = {source, 0, 1};
     size_t valid = text_size(bytes, size);
 
     source->path = g_strdup(path);
@@ -62,14 +81,13 @@ static struct uvk_source *add_source(struct reading *reading, const char *path, 
     source->size = size;
     g_ptr_array_add(reading->program->sources, source);
     if (size > UVK_SOURCE_MAX) {
-        place.source = NULL;
         uvk_say(reading->messages, 3, place, NULL, "%s is larger than %u bytes", path,
                 UVK_SOURCE_MAX);
     } else if (valid < size) {
-        place.source = NULL;
         uvk_say(reading->messages, 2, place, NULL, "%s is not UTF-8 text: byte %zu is 0x%02X",
                 path, valid + 1, (unsigned)(unsigned char)bytes[valid]);
     } else {
+        tell_unseen(reading, source);
         return source;
     }
     bytes[0] = '\0';
@@ -125,7 +143,7 @@ static void read_use(struct reading *reading, const struct uvk_node *statement, 
     } else if ((bytes = uvk_source_bytes(path, &size)) == NULL) {
         uvk_say(reading->messages, 1, name->place, NULL, "cannot read %s: %s", path,
                 g_strerror(errno));
-    } else if ((source = add_source(reading, path, bytes, size)) != NULL) {
+    } else if ((source = add_source(reading, path, bytes, size, name->place)) != NULL) {
         read_source(reading, source, open);
     }
     g_free(folder);
@@ -243,6 +261,7 @@ static struct uvk_program *read_program(const char *path, char *bytes, size_t si
 {
     struct uvk_program *program = g_new0(struct uvk_program, 1);
     struct reading reading;
+    const struct uvk_place nowhere = {NULL, 0, 0};
     struct uvk_source *source;
     GPtrArray *open = g_ptr_array_new();
 
@@ -254,10 +273,9 @@ static struct uvk_program *read_program(const char *path, char *bytes, size_t si
     reading = begin(program);
     reading.options = options;
     if (bytes == NULL) {
-        struct uvk_place nowhere = {NULL, 0, 0};
         uvk_say(&program->messages, 1, nowhere, NULL, "cannot read %s: %s", path,
                 g_strerror(errno));
-    } else if ((source = add_source(&reading, path, bytes, size)) != NULL) {
+    } else if ((source = add_source(&reading, path, bytes, size, nowhere)) != NULL) {
         read_source(&reading, source, open);
         read_blocks(&reading);
     }
@@ -315,7 +333,8 @@ static const struct uvk_node *read_one(struct reading *reading, const char *as,
                                        const char *text)
 {
     size_t size = MIN(strlen(text), UVK_SOURCE_MAX + 1);
-    struct uvk_source *source = add_source(reading, as, g_strndup(text, size), size);
+    const struct uvk_place nowhere = {NULL, 0, 0};
+    struct uvk_source *source = add_source(reading, as, g_strndup(text, size), size, nowhere);
     struct uvk_node *block;
     unsigned before;
 

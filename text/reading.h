@@ -93,6 +93,9 @@ bool want_time(struct reading *reading, const struct uvk_node *node, double leas
 char *did_you_mean(const char *word, size_t count,
                    const char *(*name_of)(size_t index, const void *data), const void *data);
 
+/* NODE, a string, is a name for people: WHAT has nothing in it that cannot be seen. */
+bool want_visible(struct reading *reading, const struct uvk_node *node, const char *what);
+
 void not_supported_yet(struct reading *reading, struct uvk_place place, const char *what);
 
 /* An item of a NULL-terminated list of words; -1 and a message with CODE if it is none. */

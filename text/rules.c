@@ -111,6 +111,22 @@ char *did_you_mean(const char *word, size_t count,
     return near != NULL ? g_strdup_printf("did you mean '%s'?", near) : NULL;
 }
 
+bool want_visible(struct reading *reading, const struct uvk_node *node, const char *what)
+{
+    const char *unseen = uvk_find_unseen(node->text);
+
+    if (unseen == NULL && strpbrk(node->text, "\n\t") == NULL) {
+        return true;
+    }
+    if (unseen == NULL) {
+        uvk_say(reading->messages, 22, node->place, NULL, "%s is one line, without tabs", what);
+    } else {
+        uvk_say(reading->messages, 22, node->place, NULL,
+                "%s has no invisible characters, as U+%04X is", what, g_utf8_get_char(unseen));
+    }
+    return false;
+}
+
 void not_supported_yet(struct reading *reading, struct uvk_place place, const char *what)
 {
     uvk_say(reading->messages, 14, place, NULL, "%s: not supported yet", what);

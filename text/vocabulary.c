@@ -26,7 +26,7 @@ static const struct uvk_word words[] = {
     {"usb", IN_BOARD, "usb { vendor N; product N; maker \"NAME\" }: how a host knows it"},
     {"vendor", "in usb", "vendor N: the vendor's number, to 0xFFFF"},
     {"product", "in usb", "product N: the product's number, to 0xFFFF"},
-    {"maker", "in usb", "maker \"NAME\": who made it, up to 63 characters"},
+    {"maker", "in usb", "maker \"NAME\": who made it, up to 126 characters"},
     {"boot", IN_BOARD, "boot serial | dfu | uf2: the bootloader, as far as the chip has it"},
     {"pins", IN_BOARD, "pins \"NAME\" PIN, ...: names that are printed on a module"},
     {"matrix", IN_BOARD,

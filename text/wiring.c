@@ -155,7 +155,7 @@ void read_pin_names(struct reading *reading, const struct uvk_node *statement)
         const struct uvk_node *which =
             name != NULL ? want(reading, statement, i + 1, UVK_NODE_NAME, "its pin") : NULL;
         const struct uvk_pin *pin = which != NULL ? find_pin(reading, which) : NULL;
-        if (which == NULL) {
+        if (which == NULL || !want_visible(reading, name, "a printed name")) {
             return;
         }
         if (printed_pin(board, name->text) != NULL || board->pin_name_count == PIN_NAMES_MAX) {

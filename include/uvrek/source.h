@@ -118,6 +118,17 @@ struct uvk_messages {
     unsigned untold;           /* messages that are only counted */
 };
 
+/* --- text from outside -------------------------------------------------------------------
+ * Characters that a terminal would obey instead of showing them: control characters (but tab
+ * and line ends), those that turn the direction of writing, the byte order mark. */
+bool uvk_is_unseen(gunichar character);
+
+/* The first such character of TEXT, which is UTF-8; NULL: there is none. */
+const char *uvk_find_unseen(const char *text);
+
+/* TEXT, which may be any bytes, with such characters as \u{1b}. Freed with g_free. */
+char *uvk_visible_text(const char *text);
+
 /* What CODE stands for, NULL if there is no such code. */
 const char *uvk_code_text(unsigned code);
 const char *uvk_severity_text(enum uvk_severity severity);
