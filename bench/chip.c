@@ -2,20 +2,23 @@
 #include "rig.h"
 
 #include <errno.h>
-#include <glib/gstdio.h>
-#include <stdio.h>
+#include <signal.h>
 #include <string.h>
+#include <time.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
-#define LINE_BYTES 65536u
+#define LINE_MAX_BYTES (1u << 20)
+#define ANSWER_MS      60000 /* a simulator that takes longer for an answer has stopped */
+#define RUN_US         1000000u /* it is asked to run so long at a time */
 #define ATTACH_MS  200u /* a chip shows itself on the bus within that time */
 
 struct chip {
     struct uvk_rig rig;
     GPid process;
-    FILE *to, *from;
-    char line[LINE_BYTES];
+    int to, from; /* -1: not open */
+    GString *heard; /* bytes that have come, from the next line on */
+    char *line;
     uint8_t endpoints[UVK_HOST_INTERFACES]; /* of each interface */
     bool has_symbols;
     bool crashed;
@@ -60,11 +63,39 @@ static void take_report(struct chip *chip, const char *text)
     }
 }
 
-/* Read lines up to the answer; events are worked on as they come. NULL: it has ended. */
+/* The next line into chip->line, until UNTIL (g_get_monotonic_time). False: there is none. */
+static bool read_line(struct chip *chip, gint64 until)
+{
+    char bytes[4096];
+    const char *end;
+
+    while ((end = memchr(chip->heard->str, '\n', chip->heard->len)) == NULL) {
+        gint64 left = until - g_get_monotonic_time();
+        GPollFD poll = {chip->from, G_IO_IN, 0};
+        ssize_t count;
+        if (left <= 0 || chip->heard->len > LINE_MAX_BYTES ||
+            g_poll(&poll, 1, (gint)(left / 1000) + 1) <= 0) {
+            return false;
+        }
+        count = read(chip->from, bytes, sizeof bytes);
+        if (count <= 0) {
+            return false;
+        }
+        g_string_append_len(chip->heard, bytes, count);
+    }
+    g_free(chip->line);
+    chip->line = g_strndup(chip->heard->str, (gsize)(end - chip->heard->str));
+    g_string_erase(chip->heard, 0, end - chip->heard->str + 1);
+    return true;
+}
+
+/* Read lines up to the answer; events are worked on as they come. NULL: it has ended, or
+ * does not answer. */
 static const char *hear(struct chip *chip)
 {
-    while (fgets(chip->line, sizeof chip->line, chip->from) != NULL) {
-        chip->line[strcspn(chip->line, "\n")] = '\0';
+    gint64 until = g_get_monotonic_time() + ANSWER_MS * (gint64)1000;
+
+    while (read_line(chip, until)) {
         if (g_str_has_prefix(chip->line, "ok")) {
             return chip->line + (chip->line[2] == ' ' ? 3 : 2);
         }
@@ -82,25 +113,64 @@ static const char *hear(struct chip *chip)
     return NULL;
 }
 
+static bool write_bytes(int file, const char *text, size_t size)
+{
+    while (size > 0) {
+        ssize_t written = write(file, text, size);
+        if (written < 0 && errno == EINTR) {
+            continue;
+        }
+        if (written <= 0) {
+            return false;
+        }
+        text += written;
+        size -= (size_t)written;
+    }
+    return true;
+}
+
+/* A simulator that is gone is an error, not the end of whoever asks: SIGPIPE of this thread
+ * waits while it is written to, and is taken away. */
+static bool write_all(int file, const char *text, size_t size)
+{
+    const struct timespec at_once = {0, 0};
+    sigset_t pipe_only;
+    sigset_t before;
+    bool well;
+
+    sigemptyset(&pipe_only);
+    sigaddset(&pipe_only, SIGPIPE);
+    (void)pthread_sigmask(SIG_BLOCK, &pipe_only, &before);
+    well = write_bytes(file, text, size);
+    if (!well && !sigismember(&before, SIGPIPE)) {
+        (void)sigtimedwait(&pipe_only, NULL, &at_once);
+    }
+    (void)pthread_sigmask(SIG_SETMASK, &before, NULL);
+    return well;
+}
+
 static const char *say(struct chip *chip, const char *format, ...) G_GNUC_PRINTF(2, 3);
 
 static const char *say(struct chip *chip, const char *format, ...)
 {
     va_list arguments;
+    char *words;
+    char *line;
+    bool well;
 
     va_start(arguments, format);
-    vfprintf(chip->to, format, arguments);
+    words = g_strdup_vprintf(format, arguments);
     va_end(arguments);
-    fputc('\n', chip->to);
-    if (fflush(chip->to) != 0) {
-        return NULL;
-    }
-    return hear(chip);
+    line = g_strconcat(words, "\n", NULL);
+    well = write_all(chip->to, line, strlen(line));
+    g_free(words);
+    g_free(line);
+    return well ? hear(chip) : NULL;
 }
 
 static bool gone(GError **error)
 {
-    g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "the chip's simulator has stopped");
+    g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "the chip's simulator has stopped, or does not answer");
     return false;
 }
 
@@ -117,10 +187,12 @@ static bool chip_run(struct uvk_rig *rig, uint64_t until, GError **error)
             return gone(error);
         }
     }
-    if (say(chip, "run %llu", (unsigned long long)until) == NULL) {
-        return gone(error);
-    }
-    rig->now = until;
+    do {
+        rig->now = MIN(until, rig->now + RUN_US);
+        if (say(chip, "run %llu", (unsigned long long)rig->now) == NULL) {
+            return gone(error);
+        }
+    } while (rig->now < until);
     if (chip->crashed) {
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "the chip's program has crashed");
         return false;
@@ -211,16 +283,32 @@ static void chip_suspend(struct uvk_rig *rig, bool suspended)
     (void)say((struct chip *)rig, suspended ? "suspend" : "resume");
 }
 
+/* A simulator that has stopped is not waited for. */
+static void end_process(GPid process)
+{
+    for (unsigned waited = 0; waited < 200; waited++) {
+        if (waitpid(process, NULL, WNOHANG) != 0) {
+            g_spawn_close_pid(process);
+            return;
+        }
+        g_usleep(1000);
+    }
+    (void)kill(process, SIGKILL);
+    (void)waitpid(process, NULL, 0);
+    g_spawn_close_pid(process);
+}
+
 static void chip_free(struct uvk_rig *rig)
 {
     struct chip *chip = (struct chip *)rig;
 
-    if (chip->to != NULL) {
-        (void)fclose(chip->to); /* the simulator ends with its input */
-        (void)fclose(chip->from);
-        (void)waitpid(chip->process, NULL, 0);
-        g_spawn_close_pid(chip->process);
+    if (chip->to >= 0) {
+        (void)close(chip->to); /* the simulator ends with its input */
+        (void)close(chip->from);
+        end_process(chip->process);
     }
+    g_string_free(chip->heard, TRUE);
+    g_free(chip->line);
     rig_clear(rig);
     g_free(chip);
 }
@@ -262,16 +350,11 @@ static bool spawn(struct chip *chip, GError **error)
 {
     char *path = find_simulator();
     char *arguments[] = {path, NULL};
-    int input = -1;
-    int output = -1;
     bool well = g_spawn_async_with_pipes(NULL, arguments, NULL, G_SPAWN_DO_NOT_REAP_CHILD, NULL,
-                                         NULL, &chip->process, &input, &output, NULL, error);
+                                         NULL, &chip->process, &chip->to, &chip->from, NULL, error);
 
     if (!well) {
         g_prefix_error(error, "the chip's simulator does not start: ");
-    } else {
-        chip->to = fdopen(input, "w");
-        chip->from = fdopen(output, "r");
     }
     g_free(path);
     return well;
@@ -330,27 +413,36 @@ static bool wire_chip(struct chip *chip)
     return well;
 }
 
-/* The machine code goes to the simulator in a file that is gone afterwards. */
+/* The layers are seen by a symbol; a file without symbols is an error, not "no layers". */
+static bool load_symbols(struct chip *chip, const char *elf, GError **error)
+{
+    char *path = g_canonicalize_filename(elf, NULL);
+    char *hex = to_hex((const uint8_t *)path, strlen(path));
+    bool well = say(chip, "symbols %s", hex) != NULL;
+
+    if (!well) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                    "the chip's simulator cannot read the symbols in %s", path);
+    }
+    g_free(path);
+    g_free(hex);
+    return well;
+}
+
 static bool load(struct chip *chip, const uint8_t *flash, size_t size, const char *elf,
                  GError **error)
 {
-    char *path = NULL;
-    int file = g_file_open_tmp("uvrek-XXXXXX", &path, error);
-    bool well = file >= 0;
+    char *hex = to_hex(flash, size);
+    bool well = wire_chip(chip) && say(chip, "load %s", hex) != NULL;
 
+    g_free(hex);
     if (!well) {
+        return gone(error);
+    }
+    if (elf != NULL && !load_symbols(chip, elf, error)) {
         return false;
     }
-    (void)close(file);
-    well = g_file_set_contents(path, (const char *)flash, (gssize)size, error);
-    if (well &&
-        (!wire_chip(chip) || say(chip, "load %s", path) == NULL ||
-         (elf != NULL && say(chip, "symbols %s", elf) == NULL) || say(chip, "start") == NULL)) {
-        well = gone(error);
-    }
-    (void)g_unlink(path);
-    g_free(path);
-    return well;
+    return say(chip, "start") != NULL || gone(error);
 }
 
 static bool attach(struct chip *chip, GError **error)
@@ -390,6 +482,9 @@ struct uvk_rig *uvk_rig_chip(const struct uvk_program *program, const uint8_t *f
 
     rig_init(&chip->rig, &chip_kind, program, options);
     chip->has_symbols = elf != NULL;
+    chip->to = -1;
+    chip->from = -1;
+    chip->heard = g_string_new(NULL);
     if (!spawn(chip, error) || !load(chip, flash, size, elf, error) || !attach(chip, error)) {
         chip_free(&chip->rig);
         return NULL;

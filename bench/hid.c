@@ -90,7 +90,7 @@ static void add_field(struct parse *parse, enum uvk_hid_type type, uint32_t flag
         return;
     }
     if (field.variable && !field.constant) {
-        uint16_t *usages = g_new(uint16_t, parse->count + 1u);
+        uint16_t *usages = g_new0(uint16_t, parse->count + 1u);
         for (unsigned i = 0; i < parse->count; i++) {
             usages[i] = usage_at(parse, i);
         }

@@ -23,11 +23,21 @@ static void make_raw(int file)
     }
 }
 
-/* Make PATH lead to the terminal. An old link of an ended bench is replaced, anything else
- * is not. */
+/* A link to a terminal that is gone is left over from a bench that was killed. */
+static bool is_left_over(const char *path)
+{
+    char *target = g_file_read_link(path, NULL);
+    bool left = target != NULL && g_str_has_prefix(target, "/dev/pts/") &&
+                !g_file_test(target, G_FILE_TEST_EXISTS);
+
+    g_free(target);
+    return left;
+}
+
+/* Make PATH lead to the terminal. What is there already stays. */
 static bool link_to(const char *name, const char *path)
 {
-    if (g_file_test(path, G_FILE_TEST_IS_SYMLINK)) {
+    if (is_left_over(path)) {
         (void)g_unlink(path);
     }
     return symlink(name, path) == 0;

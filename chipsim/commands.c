@@ -104,12 +104,8 @@ static void quiet(avr_t *avr, const int level, const char *format, va_list argum
 static void load(struct sim *sim, const struct words *words)
 {
     static uint8_t flash[FLASH_MAX];
-    FILE *file = fopen(words->word[1], "rb");
-    size_t size = file != NULL ? fread(flash, 1, sizeof flash, file) : 0;
+    size_t size = parse_hex(words->word[1], flash, sizeof flash);
 
-    if (file != NULL) {
-        fclose(file);
-    }
     if (size == 0 || sim->avr != NULL) {
         answer("error cannot load that");
         return;
@@ -129,11 +125,17 @@ static void load(struct sim *sim, const struct words *words)
     answer("ok");
 }
 
+/* The path is written as hex: it may have blanks. */
 static void symbols(struct sim *sim, const struct words *words)
 {
+    size_t room = strlen(words->word[1]) / 2;
+
     free(sim->symbols_path);
-    sim->symbols_path = strdup(words->word[1]);
-    answer("ok");
+    sim->symbols_path = calloc(1, room + 1);
+    if (sim->symbols_path != NULL) {
+        parse_hex(words->word[1], (uint8_t *)sim->symbols_path, room);
+    }
+    answer(measure_symbol(sim, "uvk_keyboard") != 0 ? "ok" : "error no symbols there");
 }
 
 /* A reset of the chip takes the ports along; the net has to follow. */

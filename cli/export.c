@@ -4,6 +4,7 @@
 #include "uvrek/exchange.h"
 #include "uvrek/firmware.h"
 
+#include <jansson.h>
 #include <stdio.h>
 #include <string.h>
 
@@ -17,6 +18,34 @@ int write_or_print(const char *text, const char *output)
     }
     return uvk_file_write(output, text, strlen(text), &error) ? STATUS_WELL
                                                               : print_problem(error);
+}
+
+/* Is PATH something that this command has written? It may be written over then. */
+static bool is_ours(const char *path, const char *member)
+{
+    char *bytes = NULL;
+    gsize size = 0;
+    json_t *json = NULL;
+    bool ours;
+
+    if (!g_file_get_contents(path, &bytes, &size, NULL)) {
+        return true; /* there is nothing, or nothing that could be written over */
+    }
+    json = json_loadb(bytes, size, 0, NULL);
+    ours = size == 0 || json_object_get(json, member) != NULL;
+    json_decref(json);
+    g_free(bytes);
+    return ours;
+}
+
+static bool may_write(const char *output, const char *member, bool force)
+{
+    if (output == NULL || force || is_ours(output, member)) {
+        return true;
+    }
+    fprintf(stderr, "uvrek: %s is there, and no export of Uvrek; --force writes over it\n",
+            output);
+    return false;
 }
 
 static int export(const char *path, const char *output)
@@ -39,12 +68,14 @@ static int export(const char *path, const char *output)
 static int run(int argc, char **argv)
 {
     gboolean schema = FALSE;
+    gboolean force = FALSE;
     char *output = NULL;
     const GOptionEntry entries[] = {
         {"output", 'o', 0, G_OPTION_ARG_FILENAME, &output,
          "Where to write it; else it is printed", "FILE"},
         {"schema", 0, 0, G_OPTION_ARG_NONE, &schema,
          "The JSON Schema of what is written, and of what `uvrek import` reads", NULL},
+        {"force", 0, 0, G_OPTION_ARG_NONE, &force, "Write over a file that is no export", NULL},
         G_OPTION_ENTRY_NULL};
     const char *file;
     int status;
@@ -52,7 +83,9 @@ static int run(int argc, char **argv)
     if (!parse_options(&command_export, entries, &argc, &argv, &status)) {
         return status;
     }
-    if (schema && argc == 1) {
+    if (!may_write(output, schema ? "$schema" : "uvrek-exchange", force)) {
+        status = STATUS_NOT_DONE;
+    } else if (schema && argc == 1) {
         char *text = uvk_exchange_schema();
         status = write_or_print(text, output);
         g_free(text);

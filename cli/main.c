@@ -1,6 +1,7 @@
 /* main.c - which command, and its options. */
 #include "cli.h"
 
+#include <fcntl.h>
 #include <locale.h>
 #include <signal.h>
 #include <stdio.h>
@@ -65,8 +66,10 @@ bool parse_options(const struct command *command, const GOptionEntry *entries, i
 
 const char *only_file(const struct command *command, int argc, char **argv)
 {
-    if (argc == 2) {
-        return argv[1];
+    int first = argc > 1 && strcmp(argv[1], "--") == 0 ? 2 : 1; /* behind it stands a file */
+
+    if (argc == first + 1) {
+        return argv[first];
     }
     fprintf(stderr, "uvrek: %s needs one %s; `uvrek %s --help` has an example\n", command->name,
             command->arguments, command->name);
@@ -102,9 +105,22 @@ static const char *command_name(size_t index, const void *data)
     return commands[index]->name;
 }
 
+/* A program that is started with these closed would open them as something else, and send the
+ * words that are meant for people there. */
+static void open_standard_files(void)
+{
+    for (int file = 0; file <= 2; file++) {
+        if (fcntl(file, F_GETFD) < 0) {
+            (void)open("/dev/null", O_RDWR); /* the lowest that is free: this one */
+        }
+    }
+}
+
 int main(int argc, char **argv)
 {
     const char *near;
+
+    open_standard_files();
 
     setlocale(LC_ALL, "");
     (void)signal(SIGPIPE, SIG_IGN); /* a closed pipe is an error like any other */

@@ -2,7 +2,6 @@
 #include "parts.h"
 
 #include <errno.h>
-#include <gio/gio.h>
 #include <glib/gstdio.h>
 #include <string.h>
 
@@ -91,28 +90,7 @@ static char *headers_hash(const struct compiler *compiler)
 
 /* ---- running the compiler --------------------------------------------------------- */
 
-/* Run the compiler; what it prints goes to *OUTPUT. */
-static bool run(const GPtrArray *command, char **output, GError **error)
-{
-    GSubprocess *process = g_subprocess_newv(
-        (const gchar *const *)command->pdata,
-        G_SUBPROCESS_FLAGS_STDOUT_PIPE | G_SUBPROCESS_FLAGS_STDERR_MERGE, error);
-    GBytes *bytes = NULL;
-    bool well = false;
-
-    if (process == NULL) {
-        return false;
-    }
-    if (g_subprocess_communicate(process, NULL, NULL, &bytes, NULL, error)) {
-        gsize size = 0;
-        const char *text = g_bytes_get_data(bytes, &size);
-        *output = size > 0 ? g_utf8_make_valid(text, (gssize)size) : g_strdup("");
-        g_bytes_unref(bytes);
-        well = g_subprocess_get_successful(process);
-    }
-    g_object_unref(process);
-    return well;
-}
+#define SECONDS_MOST 300u /* for one file: a compiler that takes longer has stopped */
 
 static GPtrArray *new_command(const struct compiler *compiler, const char *const *options)
 {
@@ -147,24 +125,36 @@ static void explain_failure(const struct compiler *compiler, const char *what,
     g_free(path);
 }
 
-/* Run COMMAND so that it writes PATH: to a temporary name first, then renamed. */
-static bool make_file(const struct compiler *compiler, GPtrArray *command, const char *path,
+/* NAME in the folder of what is being made, as the compiler sees it from the cache. */
+static char *in_work(const struct compiler *compiler, const char *name)
+{
+    return g_build_filename(strrchr(compiler->work, '/') + 1, name, NULL);
+}
+
+/* Run COMMAND, and let it write what becomes NAME in the cache. */
+static bool make_file(const struct compiler *compiler, GPtrArray *command, const char *name,
                       const char *what, GError **error)
 {
-    char *temporary = g_strdup_printf("%s.%d", path, (int)g_random_int_range(0, G_MAXINT));
+    char *made = g_build_filename(compiler->work, name, NULL);
+    char *path = g_build_filename(compiler->cache, name, NULL);
+    GError *why = NULL;
     char *output = NULL;
     bool well;
 
     g_ptr_array_add(command, g_strdup("-o"));
-    g_ptr_array_add(command, g_strdup(temporary));
+    g_ptr_array_add(command, in_work(compiler, name));
     g_ptr_array_add(command, NULL);
-    well = run(command, &output, error) && g_rename(temporary, path) == 0;
-    if (!well) {
+    well = process_run((const char *const *)command->pdata, compiler->cache, SECONDS_MOST,
+                       &output, &why);
+    if (!well && why != NULL) {
+        g_propagate_error(error, why);
+    } else if (!well) {
         explain_failure(compiler, what, output, error);
-        (void)g_unlink(temporary);
     }
+    well = well && kept_take(made, path, error);
     g_free(output);
-    g_free(temporary);
+    g_free(made);
+    g_free(path);
     return well;
 }
 
@@ -205,21 +195,30 @@ static bool find_compiler(struct compiler *compiler, GError **error)
 
 static bool open_cache(struct compiler *compiler, const char *cache, GError **error)
 {
+    char *named = cache != NULL ? g_strdup(cache)
+                                : g_build_filename(g_get_user_cache_dir(), "uvrek", NULL);
     char *hash;
+    char *path;
+    bool well;
 
-    compiler->cache = cache != NULL ? g_strdup(cache)
-                                    : g_build_filename(g_get_user_cache_dir(), "uvrek", NULL);
+    compiler->cache = g_canonicalize_filename(named, NULL);
+    g_free(named);
     if (g_mkdir_with_parents(compiler->cache, 0755) != 0) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot make the folder %s: %s",
                     compiler->cache, g_strerror(errno));
         return false;
     }
+    compiler->work = kept_work_folder(compiler->cache, error);
+    if (compiler->work == NULL) {
+        return false;
+    }
     hash = hash_of(compiler->config, NULL);
-    compiler->config_path = g_strdup_printf("%s/%s-config.h", compiler->cache, hash);
+    compiler->config_name = g_strdup_printf("%s-config.h", hash);
+    path = g_build_filename(compiler->cache, compiler->config_name, NULL);
+    well = kept_text(path, compiler->config, error);
+    g_free(path);
     g_free(hash);
-    return g_file_test(compiler->config_path, G_FILE_TEST_EXISTS) ||
-           uvk_file_write(compiler->config_path, compiler->config, strlen(compiler->config),
-                          error);
+    return well;
 }
 
 bool compiler_open(struct compiler *compiler, const struct uvk_chip *chip, const char *cache,
@@ -244,7 +243,11 @@ void compiler_close(struct compiler *compiler)
     g_free(compiler->identity);
     g_free(compiler->headers);
     g_free(compiler->config);
-    g_free(compiler->config_path);
+    g_free(compiler->config_name);
+    if (compiler->work != NULL) {
+        kept_remove_folder(compiler->work);
+    }
+    g_free(compiler->work);
 }
 
 static GPtrArray *compile_command(const struct compiler *compiler, const char *source)
@@ -253,7 +256,8 @@ static GPtrArray *compile_command(const struct compiler *compiler, const char *s
 
     g_ptr_array_add(command, g_strdup_printf("-I%s/include", compiler->sources));
     g_ptr_array_add(command, g_strdup_printf("-I%s/engine", compiler->sources));
-    g_ptr_array_add(command, g_strdup_printf("-DUVK_CONFIG=\"%s\"", compiler->config_path));
+    g_ptr_array_add(command, g_strdup("-I.")); /* the cache, with the configuration */
+    g_ptr_array_add(command, g_strdup_printf("-DUVK_CONFIG=\"%s\"", compiler->config_name));
     g_ptr_array_add(command, g_strdup("-c"));
     g_ptr_array_add(command, g_strdup(source));
     return command;
@@ -266,12 +270,21 @@ static char *keep_text(const struct compiler *compiler, const char *text, const 
     char *hash = hash_of(text, NULL);
     char *path = g_strdup_printf("%s/%s-%s.c", compiler->cache, hash, label);
 
-    if (!g_file_test(path, G_FILE_TEST_EXISTS) &&
-        !uvk_file_write(path, text, strlen(text), error)) {
+    if (!kept_text(path, text, error)) {
         g_clear_pointer(&path, g_free);
     }
     g_free(hash);
     return path;
+}
+
+/* Is NAME in the cache, and whole? */
+static bool is_kept(const struct compiler *compiler, const char *name)
+{
+    char *path = g_build_filename(compiler->cache, name, NULL);
+    bool good = kept_is_good(path);
+
+    g_free(path);
+    return good;
 }
 
 char *compiler_object(struct compiler *compiler, const char *file, const char *text,
@@ -285,9 +298,9 @@ char *compiler_object(struct compiler *compiler, const char *file, const char *t
 
     if (source != NULL && g_file_get_contents(source, &contents, NULL, error)) {
         hash = hash_of(compiler->identity, compiler->headers, compiler->config, contents, NULL);
-        object = g_strdup_printf("%s/%s-%s.o", compiler->cache, hash, label);
+        object = g_strdup_printf("%s-%s.o", hash, label);
     }
-    if (object != NULL && !g_file_test(object, G_FILE_TEST_EXISTS)) {
+    if (object != NULL && !is_kept(compiler, object)) {
         GPtrArray *command = compile_command(compiler, source);
         if (!make_file(compiler, command, object, label, error)) {
             g_clear_pointer(&object, g_free);
@@ -301,28 +314,45 @@ char *compiler_object(struct compiler *compiler, const char *file, const char *t
     return object;
 }
 
+/* Link, and keep the ELF file and its map. */
+static bool link_objects(struct compiler *compiler, char **objects, const char *elf,
+                         const char *map, GError **error)
+{
+    GPtrArray *command = new_command(compiler, link_flags);
+    char *made = g_build_filename(compiler->work, map, NULL);
+    char *path = g_build_filename(compiler->cache, map, NULL);
+    bool well;
+
+    g_ptr_array_add(command, g_strdup("-Xlinker"));
+    g_ptr_array_add(command, g_strdup("-Map"));
+    g_ptr_array_add(command, g_strdup("-Xlinker"));
+    g_ptr_array_add(command, in_work(compiler, map));
+    for (; *objects != NULL; objects++) {
+        g_ptr_array_add(command, g_strdup(*objects));
+    }
+    well = make_file(compiler, command, elf, "the firmware", error) &&
+           kept_take(made, path, error);
+    g_ptr_array_free(command, TRUE);
+    g_free(made);
+    g_free(path);
+    return well;
+}
+
 char *compiler_link(struct compiler *compiler, char **objects, bool *linked, GError **error)
 {
     char *all = g_strjoinv("\n", objects);
     char *hash = hash_of(compiler->identity, all, NULL);
-    char *elf = g_strdup_printf("%s/%s.elf", compiler->cache, hash);
-    char *map = g_strdup_printf("%s/%s.map", compiler->cache, hash);
-    GPtrArray *command;
+    char *elf = g_strconcat(hash, ".elf", NULL);
+    char *map = g_strconcat(hash, ".map", NULL);
+    char *path = NULL;
 
-    *linked = !g_file_test(elf, G_FILE_TEST_EXISTS) || !g_file_test(map, G_FILE_TEST_EXISTS);
-    if (*linked) {
-        command = new_command(compiler, link_flags);
-        g_ptr_array_add(command, g_strdup_printf("-Wl,-Map,%s", map));
-        for (; *objects != NULL; objects++) {
-            g_ptr_array_add(command, g_strdup(*objects));
-        }
-        if (!make_file(compiler, command, elf, "the firmware", error)) {
-            g_clear_pointer(&elf, g_free);
-        }
-        g_ptr_array_free(command, TRUE);
+    *linked = !is_kept(compiler, elf) || !is_kept(compiler, map);
+    if (!*linked || link_objects(compiler, objects, elf, map, error)) {
+        path = g_build_filename(compiler->cache, elf, NULL);
     }
     g_free(all);
     g_free(hash);
+    g_free(elf);
     g_free(map);
-    return elf;
+    return path;
 }

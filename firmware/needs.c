@@ -1,7 +1,6 @@
 /* needs.c - what building and flashing need of this machine. */
 #include "parts.h"
 
-#include <gio/gio.h>
 #include <string.h>
 
 /* A program that tells its version, or a file that a package brings. */
@@ -25,19 +24,15 @@ static const struct known {
      "/usr/share/X11/locale/en_US.UTF-8/Compose", NULL, NULL},
 };
 
-/* The first word with a digit in the first line that COMMAND prints; NULL if it fails. */
+#define SECONDS_MOST 20u /* for a program to say its version */
+
+/* The last word with a digit in the first line that COMMAND prints; NULL if it fails. */
 static char *version_of(const char *const *command)
 {
-    GSubprocess *process = g_subprocess_newv(
-        command, G_SUBPROCESS_FLAGS_STDOUT_PIPE | G_SUBPROCESS_FLAGS_STDERR_SILENCE, NULL);
     char *output = NULL;
     char *version = NULL;
 
-    if (process == NULL) {
-        return NULL;
-    }
-    if (g_subprocess_communicate_utf8(process, NULL, NULL, &output, NULL, NULL) &&
-        g_subprocess_get_successful(process)) {
+    if (process_run(command, NULL, SECONDS_MOST, &output, NULL)) {
         char **lines = g_strsplit(output, "\n", 2);
         char **words = g_strsplit(lines[0] != NULL ? lines[0] : "", " ", -1);
         for (char **word = words; *word != NULL; word++) {
@@ -51,7 +46,6 @@ static char *version_of(const char *const *command)
         g_strfreev(lines);
     }
     g_free(output);
-    g_object_unref(process);
     return version;
 }
 

@@ -4,16 +4,37 @@
 
 #include "uvrek/firmware.h"
 
+/* ---- process.c ---- */
+
+/* Run COMMAND (NULL-terminated) in FOLDER (NULL: here), for SECONDS at the most. What it
+ * printed into *OUTPUT, freed with g_free; NULL: it did not start. False: it failed, and then
+ * *ERROR may say why. */
+bool process_run(const char *const *command, const char *folder, unsigned seconds,
+                 char **output, GError **error);
+
+/* ---- kept.c: files that are kept from one build to the next ---- */
+
+/* Is PATH there, and what was written? */
+bool kept_is_good(const char *path);
+/* MADE, which is whole, becomes PATH, and its sum is noted. */
+bool kept_take(const char *made, const char *path, GError **error);
+/* PATH holds TEXT. */
+bool kept_text(const char *path, const char *text, GError **error);
+/* A folder in CACHE for what is being made; those of builds that were killed go. */
+char *kept_work_folder(const char *cache, GError **error);
+void kept_remove_folder(const char *path);
+
 /* ---- compile.c ---- */
 
 struct compiler {
     const struct uvk_chip *chip;
     char *sources;  /* folder */
-    char *cache;    /* folder */
+    char *cache;    /* folder; the compiler runs in it, so that it sees plain names only */
+    char *work;     /* folder in it, for what is being made */
     char *identity; /* the compiler's version and the flags, for the hashes */
     char *headers;  /* hash of all headers */
     char *config;   /* text of the configuration header */
-    char *config_path;
+    char *config_name; /* of its file in the cache */
     unsigned compiled;
 };
 
@@ -23,7 +44,7 @@ bool compiler_open(struct compiler *compiler, const struct uvk_chip *chip, const
 void compiler_close(struct compiler *compiler);
 
 /* Compile a file of the source folder, or TEXT if it is not NULL, under the name LABEL.
- * The path of the object, or NULL. */
+ * The name of the object in the cache, or NULL. */
 char *compiler_object(struct compiler *compiler, const char *file, const char *text,
                       const char *label, GError **error);
 

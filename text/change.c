@@ -146,6 +146,29 @@ static bool add_knob_line(struct uvk_edits *edits, const struct uvk_program *pro
     return well;
 }
 
+/* Is TEXT one statement with nothing before or behind it, as a comment would be? What stands
+ * behind it in its line would belong to the comment. */
+static bool is_whole(const char *text)
+{
+    struct uvk_source source = {(char *)"", (char *)text, strlen(text)};
+    struct uvk_arena *arena = uvk_arena_new();
+    struct uvk_messages messages;
+    const struct uvk_node *first;
+    struct uvk_place place = {&source, 0, 0};
+    bool whole;
+
+    uvk_messages_init(&messages);
+    first = uvk_parse(&source, arena, &messages)->child;
+    if (first != NULL) {
+        place = whole_of(first);
+    }
+    whole = first != NULL && first->next == NULL && messages.errors == 0 && place.at == 0 &&
+            end_of(place) == source.size;
+    uvk_messages_clear(&messages);
+    uvk_arena_free(arena);
+    return whole;
+}
+
 static bool is_cell(struct uvk_program *program, const char *text, GError **error)
 {
     struct uvk_messages messages;
@@ -159,6 +182,10 @@ static bool is_cell(struct uvk_program *program, const char *text, GError **erro
             messages.list->len > 0 ? g_ptr_array_index(messages.list, 0) : NULL;
         g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL, "'%s' is no cell: %s", text,
                     message != NULL ? message->text : "there is nothing");
+    } else if (!is_whole(text)) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL,
+                    "'%s' is more than a cell: no comment, ';' or new line goes with it", text);
+        well = false;
     }
     uvk_messages_clear(&messages);
     return well;
@@ -260,6 +287,12 @@ bool uvk_edit_insert(struct uvk_edits *edits, struct uvk_place of, const char *s
         return true;
     }
     if (!stands_here(edits, of, error)) {
+        return false;
+    }
+    if (!is_whole(statement)) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL,
+                    "'%s' is not one whole statement: no comment, ';' or new line goes with it",
+                    statement);
         return false;
     }
     tree = tree_of(of.source);

@@ -27,9 +27,11 @@ struct uvk_edits *uvk_edits_new(const struct uvk_source *source)
 
 void uvk_edits_free(struct uvk_edits *edits)
 {
-    g_array_free(edits->list, TRUE);
-    uvk_arena_free(edits->arena);
-    g_free(edits);
+    if (edits != NULL) {
+        g_array_free(edits->list, TRUE);
+        uvk_arena_free(edits->arena);
+        g_free(edits);
+    }
 }
 
 void uvk_edits_replace(struct uvk_edits *edits, uint32_t at, uint32_t length, const char *text)
