@@ -48,7 +48,8 @@ static void progress(void *data, enum uvk_flash_stage stage, const char *text, s
         printf("found a bootloader at %s\n", text);
         break;
     case UVK_FLASH_DONE:
-        printf("%zu bytes written and verified; the keyboard has started\n", total);
+        printf("%zu bytes written and verified; %s\n", total,
+               text != NULL ? text : "the keyboard has started");
         break;
     default:
         if (shown->terminal) {

@@ -57,6 +57,10 @@ static bool command(struct session *session, char letter, const char *what, GErr
     return say(session, &letter, 1, error) && confirmed(session, what, error);
 }
 
+#define EMPTY_NOW                                                                              \
+    "; the keyboard holds no firmware now; its bootloader is still there, so that it can be "   \
+    "flashed again"
+
 /* ---- who is there ----------------------------------------------------------------- */
 
 static bool check_signature(struct session *session, GError **error)
@@ -193,6 +197,37 @@ static bool verify_all(struct session *session, const uint8_t *code, size_t size
     return true;
 }
 
+/* Erase, write, verify. Once it is erased, an error says so: the keyboard can do nothing but
+ * be flashed again. */
+static bool replace_all(struct session *session, const uint8_t *words, size_t size,
+                        GError **error)
+{
+    if (!command(session, 'e', "to erase", error)) {
+        return false;
+    }
+    if (write_all(session, words, size, error) && verify_all(session, words, size, error)) {
+        return true;
+    }
+    if (error != NULL && *error != NULL) {
+        char *text = g_strconcat((*error)->message, EMPTY_NOW, NULL);
+        g_free((*error)->message);
+        (*error)->message = text;
+    }
+    return false;
+}
+
+/* What is written and verified is there, whatever the bootloader says at the end. NULL, or a
+ * remark. */
+static const char *leave(struct session *session)
+{
+    GError *error = NULL;
+    bool well = command(session, 'L', "to leave programming", &error) &&
+                command(session, 'E', "to start the firmware", &error);
+
+    g_clear_error(&error);
+    return well ? NULL : "it did not answer at the end: if it does not start, plug it in again";
+}
+
 bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const uint8_t *code,
                       size_t size, const struct uvk_flash_options *options, GError **error)
 {
@@ -215,14 +250,10 @@ bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const 
     memcpy(words, code, size);
     well = introduce(&session, error) && check_signature(&session, error) &&
            command(&session, 'P', "to be programmed", error) &&
-           command(&session, 'e', "to erase", error) &&
-           write_all(&session, words, even, error) &&
-           verify_all(&session, words, even, error) &&
-           command(&session, 'L', "to leave programming", error) &&
-           command(&session, 'E', "to start the firmware", error);
+           replace_all(&session, words, even, error);
     g_free(words);
     if (well) {
-        show(&session, UVK_FLASH_DONE, NULL, size, size);
+        show(&session, UVK_FLASH_DONE, leave(&session), size, size);
     }
     return well;
 }

@@ -44,7 +44,7 @@ enum uvk_flash_stage {
     UVK_FLASH_FOUND,   /* text: which port */
     UVK_FLASH_WRITING, /* done of total bytes */
     UVK_FLASH_VERIFYING,
-    UVK_FLASH_DONE
+    UVK_FLASH_DONE /* text: NULL, or a remark */
 };
 
 struct uvk_flash_options {

@@ -135,12 +135,16 @@ static void trouble_is_told_and_a_second_try_works(void **state)
         char *message;
         uvk_bootloader_init(&wire.bootloader, chip);
         wire.bootloader.faults = troubles[i].faults;
+        wire.bootloader.flash[0] = 0x42;
         message = flash(&wire, CODE_SIZE, &status);
         assert_non_null(message);
         if (strstr(message, troubles[i].message) == NULL) {
             fail_msg("%s: %s", troubles[i].what, message);
         }
         assert_int_equal(status, troubles[i].status);
+        /* after the erase, the keyboard is empty, and that is said */
+        assert_int_equal(strstr(message, "holds no firmware now") != NULL,
+                         wire.bootloader.flash[0] != 0x42);
         assert_false(wire.bootloader.left);
         g_free(message);
         /* the board is reset, the fault is gone */
@@ -151,6 +155,48 @@ static void trouble_is_told_and_a_second_try_works(void **state)
         assert_flashed(&wire);
         uvk_bootloader_clear(&wire.bootloader);
     }
+}
+
+static void note_done(void *data, enum uvk_flash_stage stage, const char *text, size_t done,
+                      size_t total)
+{
+    (void)done;
+    (void)total;
+    if (stage == UVK_FLASH_DONE) {
+        *(char **)data = g_strdup(text != NULL ? text : "nothing");
+    }
+}
+
+/* Written and verified, and then the bootloader is gone: it worked, with a remark. */
+static void no_answer_at_the_end_is_no_failure(void **state)
+{
+    char *remark = NULL;
+    struct wire wire = {.cut_after = 0};
+    struct uvk_line line = {&wire, wire_write, wire_read, wire_close};
+    struct uvk_flash_options options = {.progress = note_done, .data = &remark};
+    GError *error = NULL;
+    size_t whole;
+
+    (void)state;
+    uvk_bootloader_init(&wire.bootloader, chip);
+    wire.answers = g_byte_array_new();
+    assert_true(uvk_avr109_flash(&line, chip, code, CODE_SIZE, &options, &error));
+    assert_string_equal(remark, "nothing");
+    g_clear_pointer(&remark, g_free);
+    whole = wire.written;
+    for (size_t missing = 1; missing <= 2; missing++) {
+        uvk_bootloader_clear(&wire.bootloader);
+        uvk_bootloader_init(&wire.bootloader, chip);
+        wire.written = 0;
+        wire.cut_after = whole - missing;
+        assert_true(uvk_avr109_flash(&line, chip, code, CODE_SIZE, &options, &error));
+        assert_null(error);
+        assert_non_null(strstr(remark, "plug it in again"));
+        assert_memory_equal(wire.bootloader.flash, code, CODE_SIZE);
+        g_clear_pointer(&remark, g_free);
+    }
+    g_byte_array_free(wire.answers, TRUE);
+    uvk_bootloader_clear(&wire.bootloader);
 }
 
 static void another_chip_is_not_touched(void **state)
@@ -332,6 +378,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(code_arrives_and_the_firmware_starts),
         cmocka_unit_test(trouble_is_told_and_a_second_try_works),
+        cmocka_unit_test(no_answer_at_the_end_is_no_failure),
         cmocka_unit_test(another_chip_is_not_touched),
         cmocka_unit_test(bootloader_pages_are_never_written),
         cmocka_unit_test(what_is_no_bootloader_is_recognised),
