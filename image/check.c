@@ -458,7 +458,7 @@ static bool knobs_are_valid(const struct uvk_image *image)
     return true;
 }
 
-bool image_values_are_valid(const struct uvk_image *image)
+bool uvk_image_values_are_valid(const struct uvk_image *image)
 {
     return knobs_are_valid(image) && switches_are_valid(image) && settings_are_valid(image) &&
            cells_are_valid(image) && chords_are_valid(image) && holds_are_valid(image) &&

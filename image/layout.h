@@ -49,6 +49,6 @@ static inline uint16_t get16(uvk_image_bytes at)
 }
 
 /* check.c: for the reader, once the tables are known to be where they should be. */
-bool image_values_are_valid(const struct uvk_image *image);
+bool uvk_image_values_are_valid(const struct uvk_image *image);
 
 #endif

@@ -259,22 +259,22 @@ static const char *tap_of(const struct label *label)
 
 static void put_cell(struct form *form, unsigned layer, unsigned key)
 {
-    struct label label = label_of(form->program, layer, key);
+    struct label label = uvk_label_of(form->program, layer, key);
 
     put_key(form, &form->program->board->keys[key], tap_of(&label),
             label.held != NULL && !label.ghost ? label.held : "");
-    label_clear(&label);
+    uvk_label_clear(&label);
 }
 
 static void put_turns(struct form *form, unsigned layer, unsigned index)
 {
     unsigned first = form->program->board->key_count + 2 * index;
-    struct label left = label_of(form->program, layer, first);
-    struct label right = label_of(form->program, layer, first + 1);
+    struct label left = uvk_label_of(form->program, layer, first);
+    struct label right = uvk_label_of(form->program, layer, first + 1);
 
     put_knob(form, &form->program->board->knobs[index], tap_of(&left), tap_of(&right));
-    label_clear(&left);
-    label_clear(&right);
+    uvk_label_clear(&left);
+    uvk_label_clear(&right);
 }
 
 static char *layer_form(const struct uvk_program *program, unsigned layer, unsigned columns)

@@ -116,7 +116,7 @@ static void draw_key(struct page *page, unsigned layer, unsigned key)
 {
     const struct uvk_keymap *keymap = page->program->keymap;
     const struct uvk_board *board = page->program->board;
-    struct label label = label_of(page->program, layer, key);
+    struct label label = uvk_label_of(page->program, layer, key);
     struct square square = place_key(page, &board->keys[key]);
     bool round = knob_of(board, key) != NULL;
 
@@ -139,7 +139,7 @@ static void draw_key(struct page *page, unsigned layer, unsigned key)
         draw_label(page, &square, &label, round);
     }
     canvas_turn(page->canvas, 0, 0, 0);
-    label_clear(&label);
+    uvk_label_clear(&label);
 }
 
 /* Both turns of a knob, under it. */
@@ -158,7 +158,7 @@ static void draw_turns(struct page *page, unsigned layer, unsigned index)
     }
     for (unsigned turn = 0; turn < 2; turn++) {
         struct label label =
-            label_of(page->program, layer, board->key_count + 2 * index + turn);
+            uvk_label_of(page->program, layer, board->key_count + 2 * index + turn);
         char *text = g_strconcat(arrows[turn], label.tap, NULL);
         double right = x + UNIT / 2 + 6;
         if (label.tap[0] != '\0') {
@@ -166,7 +166,7 @@ static void draw_turns(struct page *page, unsigned layer, unsigned index)
                         label.ghost ? TONE_MIDDLE : TONE_INK, ANCHOR_LEFT, false, text);
         }
         g_free(text);
-        label_clear(&label);
+        uvk_label_clear(&label);
     }
 }
 

@@ -50,7 +50,7 @@ static char *shifted_text(const struct uvk_program *program, const struct uvk_va
     return shifted;
 }
 
-struct label label_of(const struct uvk_program *program, unsigned layer, unsigned cell)
+struct label uvk_label_of(const struct uvk_program *program, unsigned layer, unsigned cell)
 {
     const struct uvk_keymap *keymap = program->keymap;
     const struct uvk_value *value = &keymap->layers[layer].cells[cell];
@@ -68,7 +68,7 @@ struct label label_of(const struct uvk_program *program, unsigned layer, unsigne
     return label;
 }
 
-void label_clear(struct label *label)
+void uvk_label_clear(struct label *label)
 {
     g_free(label->tap);
     g_free(label->held);

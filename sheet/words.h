@@ -11,9 +11,9 @@ struct label {
     bool ghost;    /* it shows through from the first layer */
 };
 
-/* What CELL says on LAYER. Cleared with label_clear. */
-struct label label_of(const struct uvk_program *program, unsigned layer, unsigned cell);
-void label_clear(struct label *label);
+/* What CELL says on LAYER. Cleared with uvk_label_clear. */
+struct label uvk_label_of(const struct uvk_program *program, unsigned layer, unsigned cell);
+void uvk_label_clear(struct label *label);
 
 /* What VALUE does, as short as it can be said: the sign that the host's layout types, if it
  * is one, else its name. Freed with g_free. */

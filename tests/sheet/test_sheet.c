@@ -37,13 +37,13 @@ static unsigned count(const char *text, const char *part)
 static void assert_label(const struct uvk_program *program, unsigned layer, unsigned cell,
                          const char *tap, const char *held, const char *shifted, bool ghost)
 {
-    struct label label = label_of(program, layer, cell);
+    struct label label = uvk_label_of(program, layer, cell);
 
     assert_string_equal(label.tap, tap);
     assert_string_equal(label.held != NULL ? label.held : "", held);
     assert_string_equal(label.shifted != NULL ? label.shifted : "", shifted);
     assert_int_equal(label.ghost, ghost);
-    label_clear(&label);
+    uvk_label_clear(&label);
 }
 
 static void labels_say_what_one_would_read(void **state)
