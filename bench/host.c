@@ -30,11 +30,11 @@ struct uvk_host {
     uint64_t latest;
 };
 
-struct uvk_host *uvk_host_new(struct uvk_layout *layout, enum uvk_system system, bool by_number)
+struct uvk_host *uvk_host_new(struct uvk_layout *layout, bool by_number)
 {
     struct uvk_host *host = g_new0(struct uvk_host, 1);
 
-    host->typist = uvk_typist_new(layout, system, by_number);
+    host->typist = uvk_typist_new(layout, by_number);
     host->text = g_string_new(NULL);
     host->presses = g_array_new(FALSE, TRUE, sizeof(struct uvk_press));
     host->held = g_array_new(FALSE, TRUE, sizeof(struct uvk_press));

@@ -48,8 +48,7 @@ void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
     rig->program = program;
     rig->options = *options;
     rig->silence = longest_silence(program->keymap);
-    rig->host = uvk_host_new(program->keymap->layout, program->keymap->system,
-                             program->keymap->by_number);
+    rig->host = uvk_host_new(program->keymap->layout, program->keymap->by_number);
     rig->changes = g_array_new(FALSE, TRUE, sizeof(struct contact_change));
     rig->touches = g_array_new(FALSE, TRUE, sizeof(struct uvk_moment));
     rig->random = options->seed * 2654435761u | 1u;

@@ -236,16 +236,51 @@ static bool explain_chip(const struct asked *asked)
     return true;
 }
 
-static void print_strokes(const struct uvk_stroke *strokes, unsigned count)
+static char *strokes_text(const struct uvk_stroke *strokes, unsigned count)
 {
+    GString *out = g_string_new(NULL);
+
     for (unsigned i = 0; i < count; i++) {
         struct uvk_value value = {.kind = UVK_VALUE_USAGE,
-                                  .mods = strokes[i].mods,
                                   .page = 0x07,
+                                  .mods = strokes[i].mods,
                                   .usage = strokes[i].usage};
         char *name = uvk_value_text(&value);
-        printf("%s%s", i > 0 ? ", then " : "", name);
+        g_string_append_printf(out, "%s%s", i > 0 ? ", then " : "", name);
         g_free(name);
+    }
+    return g_string_free(out, FALSE);
+}
+
+/* How CHARACTER is typed on a layout of SYSTEM: "shift+comma"; freed with g_free. */
+static char *typed_on(enum uvk_system system, const char *name, gunichar character)
+{
+    struct uvk_layout *layout = uvk_layout_load(system, name);
+    struct uvk_stroke strokes[UVK_SPELL_MAX];
+    unsigned count = layout != NULL ? uvk_layout_spell(layout, character, strokes) : 0;
+    char *text = count > 0             ? strokes_text(strokes, count)
+                 : system == UVK_LINUX ? g_strdup("no keys type it")
+                                       : g_strdup("not known");
+
+    uvk_layout_free(layout);
+    return text;
+}
+
+/* Once, if it is the same on every system. */
+static void explain_character_on(gunichar character, const char *name)
+{
+    char *texts[3];
+
+    for (unsigned i = 0; i < G_N_ELEMENTS(texts); i++) {
+        texts[i] = typed_on((enum uvk_system)i, name, character);
+    }
+    if (strcmp(texts[0], texts[1]) == 0 && strcmp(texts[0], texts[2]) == 0) {
+        printf("  %-8s %s\n", name, texts[0]);
+    } else {
+        printf("  %-8s linux: %s; windows: %s; mac: %s\n", name, texts[0], texts[1], texts[2]);
+    }
+    for (unsigned i = 0; i < G_N_ELEMENTS(texts); i++) {
+        g_free(texts[i]);
     }
 }
 
@@ -259,13 +294,7 @@ static bool explain_character(const struct asked *asked)
     }
     printf("'%s': the character U+%04X\n", asked->word, character);
     for (size_t i = 0; uvk_layout_names[i] != NULL; i++) {
-        struct uvk_layout *layout = uvk_layout_load(uvk_layout_names[i]);
-        struct uvk_stroke strokes[UVK_SPELL_MAX];
-        unsigned count = layout != NULL ? uvk_layout_spell(layout, character, strokes) : 0;
-        printf("  %-8s ", uvk_layout_names[i]);
-        print_strokes(strokes, count);
-        puts(count == 0 ? "no keys type it" : "");
-        uvk_layout_free(layout);
+        explain_character_on(character, uvk_layout_names[i]);
     }
     return true;
 }

@@ -129,6 +129,10 @@ static const struct {
     {63,
      "The chip has no resistors that hold an open switch's pin at ground. Solder one beside "
      "each switch (10 kilo-ohm to ground), or wire the switches to ground instead."},
+    {64,
+     "With num lock off, Linux and Windows take the keypad's digits for arrows, home and their "
+     "like. The lock is the host's; it is often off at the start. Put num-lock on a layer, or "
+     "use the digits 0 to 9, which are always digits."},
 };
 
 const char *uvk_code_advice(unsigned code)

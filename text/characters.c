@@ -27,9 +27,9 @@ static bool add_by_number(struct reading *reading, gunichar character)
     const struct uvk_keymap *keymap = reading->keymap;
     struct uvk_stroke strokes[UVK_NUMBER_MAX];
     struct uvk_value held = {.kind = UVK_VALUE_USAGE, .page = 0x07};
-    unsigned count = keymap->by_number ? uvk_layout_number(keymap->layout, keymap->system,
-                                                           character, &held.mods, strokes)
-                                       : 0;
+    unsigned count = keymap->by_number
+                         ? uvk_layout_number(keymap->layout, character, &held.mods, strokes)
+                         : 0;
 
     if (count == 0) {
         return false;
@@ -45,10 +45,46 @@ static bool add_by_number(struct reading *reading, gunichar character)
     return true;
 }
 
+/* A Mac that takes characters by number has no others behind option. */
+static bool is_taken(const struct uvk_keymap *keymap, const struct uvk_stroke *strokes,
+                     unsigned count)
+{
+    for (unsigned i = 0; i < count; i++) {
+        if (keymap->by_number && keymap->system == UVK_MAC && (strokes[i].mods & 0x44u) != 0) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/* The strokes of CHARACTER; how many, 0 if no keys type it. */
+static unsigned spell(const struct reading *reading, gunichar character,
+                      struct uvk_stroke strokes[UVK_SPELL_MAX])
+{
+    unsigned count = uvk_layout_spell(reading->keymap->layout, character, strokes);
+
+    return is_taken(reading->keymap, strokes, count) ? count : 0;
+}
+
+void tell_not_typed(struct reading *reading, struct uvk_place place, const char *characters)
+{
+    const struct uvk_keymap *keymap = reading->keymap;
+    const char *fix = keymap->by_number ? NULL : "'set unicode on', if the host takes numbers";
+
+    if (keymap->system == UVK_LINUX) {
+        uvk_say(reading->messages, 23, place, fix, "the host's layout cannot type '%s'",
+                characters);
+    } else {
+        uvk_say(reading->messages, 23, place, fix,
+                "how the layout %s of %s types '%s' is not known", keymap->layout_name,
+                uvk_system_names[keymap->system], characters);
+    }
+}
+
 bool add_character(struct reading *reading, gunichar character)
 {
     struct uvk_stroke strokes[UVK_SPELL_MAX];
-    unsigned count = uvk_layout_spell(reading->keymap->layout, character, strokes);
+    unsigned count = spell(reading, character, strokes);
 
     add_strokes(reading, strokes, count);
     return count > 0 || add_by_number(reading, character);
@@ -59,7 +95,7 @@ bool add_tapped_character(struct reading *reading, gunichar character)
     struct uvk_stroke strokes[UVK_SPELL_MAX];
     struct uvk_value value;
 
-    if (uvk_layout_spell(reading->keymap->layout, character, strokes) != 1) {
+    if (spell(reading, character, strokes) != 1) {
         return add_character(reading, character);
     }
     value = stroke_value(strokes[0]);
@@ -97,15 +133,15 @@ struct uvk_value character_value(struct reading *reading, const struct uvk_node 
 {
     struct uvk_value value = {.kind = UVK_VALUE_BROKEN};
     gunichar character = g_utf8_get_char(node->text);
-    struct uvk_stroke stroke = {0, 0};
+    struct uvk_stroke strokes[UVK_SPELL_MAX];
     struct uvk_macro_act *acts = NULL;
     struct uvk_macro_act **outer = reading->act_end;
 
     if (reading->keymap->layout == NULL) {
         return value; /* said already */
     }
-    if (uvk_layout_find(reading->keymap->layout, character, &stroke.mods, &stroke.usage)) {
-        return stroke_value(stroke);
+    if (spell(reading, character, strokes) == 1) {
+        return stroke_value(strokes[0]);
     }
     reading->act_end = &acts;
     if (add_character(reading, character) && reading->defining) {
@@ -115,10 +151,7 @@ struct uvk_value character_value(struct reading *reading, const struct uvk_node 
         value.macro = macro_for(reading, node);
         reading->keymap->macros[value.macro].pressed = acts;
     } else {
-        uvk_say(reading->messages, 23, node->place,
-                reading->keymap->by_number ? NULL
-                                           : "'set unicode on', if the host takes numbers",
-                "the host's layout cannot type '%s'", node->text);
+        tell_not_typed(reading, node->place, node->text);
     }
     reading->act_end = outer;
     return value;

@@ -148,5 +148,6 @@ void tell_doubts(struct reading *reading)
     doubt_stuck_layers(reading);
     doubt_combos(reading);
     doubt_missing_keys(reading);
+    doubt_keypad(reading);
     doubt_settings(reading);
 }

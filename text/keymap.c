@@ -19,7 +19,8 @@ static void read_host(struct reading *reading, const struct uvk_node *statement)
     layout = want_word(reading, name, 43, uvk_layout_names, "layout");
     if (layout >= 0) {
         reading->keymap->layout_name = uvk_layout_names[layout];
-        reading->keymap->layout = uvk_layout_load(uvk_layout_names[layout]);
+        reading->keymap->layout =
+            uvk_layout_load(reading->keymap->system, uvk_layout_names[layout]);
         want_end(reading, statement, 3);
     }
     if (layout >= 0 && reading->keymap->layout == NULL) {
@@ -461,7 +462,7 @@ void read_keymap(struct reading *reading, const struct uvk_node *statement)
     /* Without a host statement the keys are read by Linux with the US layout. */
     if (!has_statement(block, "host")) {
         keymap->layout_name = uvk_layout_names[0];
-        keymap->layout = uvk_layout_load(keymap->layout_name);
+        keymap->layout = uvk_layout_load(keymap->system, keymap->layout_name);
     }
     read_statements(reading, block);
 }

@@ -89,11 +89,44 @@ void doubt_missing_keys(struct reading *reading)
     g_string_free(missing, TRUE);
 }
 
+/* ---- the keypad ------------------------------------------------------------------------- */
+
+#define NUM_LOCK   0x53u
+#define PAD_DIGITS 0x59u /* 1 to 9, 0, and the point */
+#define PAD_LAST   0x63u
+
+struct keypad {
+    bool digits, lock;
+};
+
+static void note_keypad(const struct uvk_value *value, void *data)
+{
+    struct keypad *keypad = data;
+    bool key = value->kind == UVK_VALUE_USAGE && value->page == 0x07;
+
+    keypad->lock |= key && value->usage == NUM_LOCK;
+    keypad->digits |=
+        key && value->mods == 0 && value->usage >= PAD_DIGITS && value->usage <= PAD_LAST;
+}
+
+void doubt_keypad(struct reading *reading)
+{
+    struct keypad keypad = {false, false};
+
+    visit_all(reading, note_keypad, &keypad);
+    if (keypad.digits && !keypad.lock && reading->keymap->system != UVK_MAC) {
+        uvk_say(reading->messages, 64, reading->keymap->place,
+                "put num-lock on a layer, or use the digits 0 to 9",
+                "pad-0 to pad-9 are digits only while the host's num lock is on, and no key "
+                "here switches it");
+    }
+}
+
 /* ---- settings ----------------------------------------------------------------------- */
 
 /* What a keymap has that settings are about. */
 struct uses {
-    bool once, point, wheel;
+    bool once, point, wheel, types;
 };
 
 static void note_use(const struct uvk_value *value, void *data)
@@ -119,16 +152,36 @@ static bool is_used(const struct uses *uses, unsigned setting)
         return uses->point;
     case UVK_SET_WHEEL_SPEED:
         return uses->wheel;
+    case UVK_SET_TYPE_PACE:
+        return uses->types;
     default:
         return true;
     }
+}
+
+static bool types(const struct uvk_macro_act *act)
+{
+    while (act != NULL && act->part != UVK_MACRO_STROKE) {
+        act = act->next;
+    }
+    return act != NULL;
+}
+
+static bool has_text(const struct uvk_keymap *keymap)
+{
+    for (unsigned i = 0; i < keymap->macro_count; i++) {
+        if (types(keymap->macros[i].pressed) || types(keymap->macros[i].released)) {
+            return true;
+        }
+    }
+    return false;
 }
 
 void doubt_settings(struct reading *reading)
 {
     const struct uvk_setting_text *own = reading->keymap->settings;
     const struct uvk_setting_text *board = reading->board->settings;
-    struct uses uses = {false, false, false};
+    struct uses uses = {.types = has_text(reading->keymap)};
 
     visit_all(reading, note_use, &uses);
     for (unsigned i = 0; i < UVK_SETTINGS; i++) {

@@ -3,6 +3,8 @@
 
 #include <string.h>
 
+#define USAGE_ISO 0x64u /* the key beside left shift of ISO boards */
+
 const char *const uvk_system_names[] = {"linux", "windows", "mac", NULL};
 const char *const uvk_layout_names[] = {"us", "uk", "de",     "fr",      "es", "it",
                                         "pt", "se", "dvorak", "colemak", NULL};
@@ -108,23 +110,57 @@ static void index_key(struct uvk_layout *layout, struct xkb_state *state, uint8_
     change_mods(state, before, 0);
 }
 
-static void index_keys(struct uvk_layout *layout)
+/* The key beside left shift is on ISO boards only: the layouts of ANSI boards do without. */
+static bool is_for_ansi(const char *name)
+{
+    return strcmp(name, "us") == 0 || strcmp(name, "dvorak") == 0 ||
+           strcmp(name, "colemak") == 0;
+}
+
+static void index_keys(struct uvk_layout *layout, const char *name)
 {
     struct xkb_state *state = xkb_state_new(layout->keymap);
 
-    layout->keys = g_hash_table_new(NULL, NULL);
-    layout->dead = g_hash_table_new(NULL, NULL);
     /* 0x53 on is the keypad: the same characters are on the main keys */
     for (uint8_t usage = 0x04; usage < 0x53; usage++) {
         if (xkb_code_of_usage[usage] != 0) {
             index_key(layout, state, usage);
         }
     }
-    index_key(layout, state, 0x64); /* the key beside left shift of ISO boards */
+    if (!is_for_ansi(name)) {
+        index_key(layout, state, USAGE_ISO);
+    }
     xkb_state_unref(state);
 }
 
-struct uvk_layout *uvk_layout_load(const char *name)
+/* The same from a table of our own. */
+static void index_host_keys(struct uvk_layout *layout)
+{
+    for (uint8_t usage = 0x04; usage <= USAGE_ISO; usage++) {
+        for (unsigned level = 0; level < HOST_LEVELS; level++) {
+            gunichar character = host_keys_at(layout->host, usage, level);
+            bool dead = g_unichar_type(character) == G_UNICODE_NON_SPACING_MARK;
+            if (character != 0) {
+                keep(dead ? layout->dead : layout->keys, character, tries[level], usage);
+            }
+        }
+    }
+}
+
+static bool load_from_xkb(struct uvk_layout *layout, size_t index)
+{
+    layout->context = xkb_context_new(XKB_CONTEXT_NO_ENVIRONMENT_NAMES);
+    if (layout->context != NULL) {
+        xkb_context_set_log_fn(layout->context, silent);
+        layout->keymap = compile(layout->context, symbols[index]);
+    }
+    if (layout->keymap != NULL) {
+        index_keys(layout, uvk_layout_names[index]);
+    }
+    return layout->keymap != NULL;
+}
+
+struct uvk_layout *uvk_layout_load(enum uvk_system system, const char *name)
 {
     struct uvk_layout *layout;
     size_t index = 0;
@@ -136,16 +172,16 @@ struct uvk_layout *uvk_layout_load(const char *name)
         return NULL;
     }
     layout = g_new0(struct uvk_layout, 1);
-    layout->context = xkb_context_new(XKB_CONTEXT_NO_ENVIRONMENT_NAMES);
-    if (layout->context != NULL) {
-        xkb_context_set_log_fn(layout->context, silent);
-        layout->keymap = compile(layout->context, symbols[index]);
-    }
-    if (layout->keymap == NULL) {
+    layout->system = system;
+    layout->keys = g_hash_table_new(NULL, NULL);
+    layout->dead = g_hash_table_new(NULL, NULL);
+    layout->host = host_keys_of(system, name);
+    if (layout->host != NULL) {
+        index_host_keys(layout);
+    } else if (!load_from_xkb(layout, index)) {
         uvk_layout_free(layout);
         return NULL;
     }
-    index_keys(layout);
     return layout;
 }
 
@@ -185,7 +221,7 @@ struct xkb_compose_table *layout_compose(struct uvk_layout *layout)
     return layout->compose;
 }
 
-/* What DEAD, then the character of KEYS, comes to; 0: nothing of its own. */
+/* What DEAD, then CHARACTER, comes to by the compose table; 0: nothing of its own. */
 static gunichar compose(struct xkb_compose_state *state, xkb_keysym_t dead, gunichar character)
 {
     char text[8] = "";
@@ -200,11 +236,35 @@ static gunichar compose(struct xkb_compose_state *state, xkb_keysym_t dead, guni
     return *g_utf8_next_char(text) == '\0' ? g_utf8_get_char(text) : 0;
 }
 
+/* All pairs with the dead key SYMBOL, which FIRST types. */
+static void index_pairs(struct uvk_layout *layout, struct xkb_compose_state *state,
+                        guint symbol, gpointer first)
+{
+    GHashTableIter keys;
+    gpointer character;
+    gpointer second;
+
+    g_hash_table_iter_init(&keys, layout->keys);
+    while (g_hash_table_iter_next(&keys, &character, &second)) {
+        gunichar made =
+            layout->host != NULL
+                ? host_keys_compose(layout->host, symbol, GPOINTER_TO_UINT(character))
+                : compose(state, symbol, GPOINTER_TO_UINT(character));
+        gpointer known = g_hash_table_lookup(layout->composed, GUINT_TO_POINTER(made));
+        gpointer pair =
+            GUINT_TO_POINTER(GPOINTER_TO_UINT(first) << 16 | GPOINTER_TO_UINT(second));
+        /* the same every time, whatever the order of the tables */
+        if (made != 0 && (known == NULL || GPOINTER_TO_UINT(pair) < GPOINTER_TO_UINT(known))) {
+            g_hash_table_insert(layout->composed, GUINT_TO_POINTER(made), pair);
+        }
+    }
+}
+
 /* All pairs of a dead key and a character, once. Reading the compose table takes longer than
  * all the rest of a keymap, so it waits until a character asks for it. */
 static void index_composed(struct uvk_layout *layout)
 {
-    struct xkb_compose_table *table = layout_compose(layout);
+    struct xkb_compose_table *table = layout->host == NULL ? layout_compose(layout) : NULL;
     struct xkb_compose_state *state =
         table != NULL ? xkb_compose_state_new(table, XKB_COMPOSE_STATE_NO_FLAGS) : NULL;
     GHashTableIter dead;
@@ -213,23 +273,9 @@ static void index_composed(struct uvk_layout *layout)
 
     layout->composed = g_hash_table_new(NULL, NULL);
     g_hash_table_iter_init(&dead, layout->dead);
-    while (state != NULL && g_hash_table_iter_next(&dead, &symbol, &first)) {
-        GHashTableIter keys;
-        gpointer character;
-        gpointer second;
-        g_hash_table_iter_init(&keys, layout->keys);
-        while (g_hash_table_iter_next(&keys, &character, &second)) {
-            gunichar made =
-                compose(state, GPOINTER_TO_UINT(symbol), GPOINTER_TO_UINT(character));
-            gpointer known = g_hash_table_lookup(layout->composed, GUINT_TO_POINTER(made));
-            gpointer pair =
-                GUINT_TO_POINTER(GPOINTER_TO_UINT(first) << 16 | GPOINTER_TO_UINT(second));
-            /* the same every time, whatever the order of the tables */
-            if (made != 0 &&
-                (known == NULL || GPOINTER_TO_UINT(pair) < GPOINTER_TO_UINT(known))) {
-                g_hash_table_insert(layout->composed, GUINT_TO_POINTER(made), pair);
-            }
-        }
+    while ((state != NULL || layout->host != NULL) &&
+           g_hash_table_iter_next(&dead, &symbol, &first)) {
+        index_pairs(layout, state, GPOINTER_TO_UINT(symbol), first);
     }
     xkb_compose_state_unref(state);
 }
@@ -266,10 +312,9 @@ unsigned uvk_layout_spell(struct uvk_layout *layout, gunichar character,
 #define USAGE_PAD_1    0x59u /* then 2..9, 0 */
 
 /* A digit of the number; Windows wants those of the keypad. */
-static bool digit_stroke(const struct uvk_layout *layout, enum uvk_system system, char digit,
-                         struct uvk_stroke *stroke)
+static bool digit_stroke(const struct uvk_layout *layout, char digit, struct uvk_stroke *stroke)
 {
-    if (system == UVK_WINDOWS && g_ascii_isdigit(digit)) {
+    if (layout->system == UVK_WINDOWS && g_ascii_isdigit(digit)) {
         stroke->mods = 0;
         stroke->usage = (uint8_t)(USAGE_PAD_1 + (unsigned)(digit - '0' + 9) % 10);
         return true;
@@ -277,10 +322,10 @@ static bool digit_stroke(const struct uvk_layout *layout, enum uvk_system system
     return uvk_layout_find(layout, (gunichar)digit, &stroke->mods, &stroke->usage);
 }
 
-unsigned uvk_layout_number(struct uvk_layout *layout, enum uvk_system system,
-                           gunichar character, uint8_t *hold,
+unsigned uvk_layout_number(struct uvk_layout *layout, gunichar character, uint8_t *hold,
                            struct uvk_stroke strokes[UVK_NUMBER_MAX])
 {
+    const enum uvk_system system = layout->system;
     const struct uvk_stroke begin_linux = {0x03, 0x18}; /* control+shift+u */
     const struct uvk_stroke begin_windows = {0, USAGE_PAD_PLUS};
     char digits[16];
@@ -298,7 +343,7 @@ unsigned uvk_layout_number(struct uvk_layout *layout, enum uvk_system system,
         strokes[count++] = system == UVK_LINUX ? begin_linux : begin_windows;
     }
     for (const char *digit = digits; *digit != '\0'; digit++) {
-        if (!digit_stroke(layout, system, *digit, &strokes[count++])) {
+        if (!digit_stroke(layout, *digit, &strokes[count++])) {
             return 0;
         }
     }

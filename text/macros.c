@@ -103,10 +103,7 @@ static void read_type(struct reading *reading, const struct uvk_node *statement)
         }
     }
     if (wrong->len > 0) {
-        uvk_say(reading->messages, 23, text->place,
-                reading->keymap->by_number ? NULL
-                                           : "'set unicode on', if the host takes numbers",
-                "the host's layout cannot type '%s'", wrong->str);
+        tell_not_typed(reading, text->place, wrong->str);
     }
     g_string_free(wrong, TRUE);
 }

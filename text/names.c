@@ -231,8 +231,7 @@ bool uvk_is_character(const struct uvk_value *value)
 
 char *uvk_typed_text(const struct uvk_program *program, uint8_t mods, uint8_t usage)
 {
-    struct uvk_typist *typist =
-        uvk_typist_new(program->keymap->layout, program->keymap->system, false);
+    struct uvk_typist *typist = uvk_typist_new(program->keymap->layout, false);
     GString *text = g_string_new(NULL);
 
     for (unsigned bit = 0; bit < 8; bit++) {

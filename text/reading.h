@@ -177,6 +177,8 @@ struct uvk_value character_value(struct reading *reading, const struct uvk_node 
 /* What it takes to type CHARACTER, added to the macro that is being read. False: it cannot be
  * typed, and nothing was added. */
 bool add_character(struct reading *reading, gunichar character);
+/* Say that no keys type these CHARACTERS, or that it is not known which. */
+void tell_not_typed(struct reading *reading, struct uvk_place place, const char *characters);
 /* The same as keys that are tapped, if it is one key: held modifiers go with it. */
 bool add_tapped_character(struct reading *reading, gunichar character);
 
@@ -230,6 +232,7 @@ void tell_doubts(struct reading *reading);
 void doubt_stuck_layers(struct reading *reading);
 void doubt_combos(struct reading *reading);
 void doubt_missing_keys(struct reading *reading);
+void doubt_keypad(struct reading *reading);
 void doubt_settings(struct reading *reading);
 
 /* board_doubts.c: the same about a board without mistakes, with all its layout choices. */

@@ -2,16 +2,20 @@
 #ifndef UVREK_TEXT_XKB_H
 #define UVREK_TEXT_XKB_H
 
+#include "host_keys.h"
+
 #include "uvrek/layout.h"
 
 #include <xkbcommon/xkbcommon-compose.h>
 #include <xkbcommon/xkbcommon.h>
 
 struct uvk_layout {
-    struct xkb_context *context;
+    enum uvk_system system;
+    const struct host_keys *host; /* NULL: libxkbcommon says what keys type */
+    struct xkb_context *context;  /* NULL with HOST, and the next one */
     struct xkb_keymap *keymap;
-    GHashTable *keys;                  /* character -> mods << 8 | usage */
-    GHashTable *dead;                  /* keysym of a dead key -> the same */
+    GHashTable *keys; /* character -> mods << 8 | usage */
+    GHashTable *dead; /* keysym of a dead key, or combining character -> the same */
     struct xkb_compose_table *compose; /* read when it is needed */
     bool no_compose;                   /* it is not on this machine */
     GHashTable *composed; /* character -> dead key << 16 | key; made when it is needed */

@@ -51,8 +51,7 @@ struct uvk_host;
 
 /* A host with a layout (borrowed). BY_NUMBER: its system's input method for characters by
  * number is switched on, see layout.h. */
-struct uvk_host *uvk_host_new(struct uvk_layout *layout, enum uvk_system system,
-                              bool by_number);
+struct uvk_host *uvk_host_new(struct uvk_layout *layout, bool by_number);
 void uvk_host_free(struct uvk_host *host);
 
 /* The report descriptor of an interface, as the keyboard told it. False: *WHY. */

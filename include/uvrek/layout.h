@@ -1,7 +1,10 @@
 /* layout.h - what a host's keyboard layout makes of keys, and which keys make a text.
  *
- * 1. The layouts are the host's own, through libxkbcommon, dead keys included (as the
- *    en_US.UTF-8 compose table has them: accent, then letter).
+ * 1. The layouts are the host's own. On Linux they come through libxkbcommon, dead keys
+ *    included (as the en_US.UTF-8 compose table has them: accent, then letter). For Windows and
+ *    a Mac there are tables of what is certain; what is not known is not typed, and shows as
+ *    U+FFFD where somebody presses it. docs/characters.md lists what is known where.
+ *    Keys that only some keyboards of a layout have are not used.
  * 2. Keys are usages of HID page 0x07, modifiers are the eight bits of a report.
  * 3. A typist types on a layout and remembers what is down.
  * 4. Characters that a layout does not have can be typed by number where the system has an
@@ -24,8 +27,9 @@ extern const char *const uvk_layout_names[];
 
 struct uvk_layout;
 
-/* Load the layout NAME. NULL if there is no such layout, or its data is not installed. */
-struct uvk_layout *uvk_layout_load(const char *name);
+/* Load the layout NAME of SYSTEM. NULL if there is no such layout, or its data is not
+ * installed. */
+struct uvk_layout *uvk_layout_load(enum uvk_system system, const char *name);
 void uvk_layout_free(struct uvk_layout *layout);
 
 /* The one key and its modifiers that type CHARACTER; false if none do. */
@@ -45,15 +49,13 @@ unsigned uvk_layout_spell(struct uvk_layout *layout, gunichar character,
 /* How SYSTEM takes a character by number: HOLD is held for all strokes (0: nothing). How many
  * strokes; 0 if the layout has no hexadecimal digits. */
 #define UVK_NUMBER_MAX 10
-unsigned uvk_layout_number(struct uvk_layout *layout, enum uvk_system system,
-                           gunichar character, uint8_t *hold,
+unsigned uvk_layout_number(struct uvk_layout *layout, gunichar character, uint8_t *hold,
                            struct uvk_stroke strokes[UVK_NUMBER_MAX]);
 
 struct uvk_typist;
 
 /* BY_NUMBER: the system's input method for that is switched on. LAYOUT is borrowed. */
-struct uvk_typist *uvk_typist_new(struct uvk_layout *layout, enum uvk_system system,
-                                  bool by_number);
+struct uvk_typist *uvk_typist_new(struct uvk_layout *layout, bool by_number);
 void uvk_typist_free(struct uvk_typist *typist);
 
 /* The host's locks: num is on at the start, the others off. Keys switch them as on that

@@ -102,7 +102,8 @@ enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
     X(60, UVK_WARNING, "a setting that changes nothing")                                       \
     X(61, UVK_WARNING, "a pin of the matrix that no key uses")                                 \
     X(62, UVK_HINT, "a matrix that saves no pin")                                              \
-    X(63, UVK_HINT, "switches that need resistors")
+    X(63, UVK_HINT, "switches that need resistors")                                            \
+    X(64, UVK_HINT, "keypad digits that depend on the host's num lock")
 
 struct uvk_message {
     unsigned code; /* a number of UVK_CODES, shown as U021 */

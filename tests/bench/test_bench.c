@@ -235,8 +235,8 @@ static void random_descriptors_do_no_harm(void **state)
 
 static void reports_that_do_not_fit_are_refused(void **state)
 {
-    struct uvk_layout *layout = uvk_layout_load("us");
-    struct uvk_host *host = uvk_host_new(layout, UVK_LINUX, false);
+    struct uvk_layout *layout = uvk_layout_load(UVK_LINUX, "us");
+    struct uvk_host *host = uvk_host_new(layout, false);
     uint8_t report[8] = {0};
     const char *why = NULL;
     uint16_t size;

@@ -285,12 +285,12 @@ static void steps_are_read_one_by_one(void **state)
 
 static void layout_types_what_it_finds(void **state)
 {
-    struct uvk_layout *layout = uvk_layout_load("us");
+    struct uvk_layout *layout = uvk_layout_load(UVK_LINUX, "us");
     GString *text = g_string_new(NULL);
-    struct uvk_typist *typist = uvk_typist_new(layout, UVK_LINUX, false);
+    struct uvk_typist *typist = uvk_typist_new(layout, false);
 
     (void)state;
-    assert_null(uvk_layout_load("atlantis"));
+    assert_null(uvk_layout_load(UVK_LINUX, "atlantis"));
     for (gunichar c = 0x20; c < 0x7F; c++) {
         uint8_t mods;
         uint8_t usage;
