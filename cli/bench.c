@@ -75,7 +75,7 @@ static bool do_step(struct session *session, const struct uvk_step *step, GError
         session->failed++;
         printf("failed: expected %s, got %s\n", outcome.expected, outcome.got);
     } else if (result == 1 && is_expectation(step)) {
-        puts("well");
+        puts("passed");
     }
     if (result == 1 && (step->kind == UVK_STEP_DOWN || step->kind == UVK_STEP_UP) &&
         !uvk_rig_run(session->rig, REACH_US, error)) {

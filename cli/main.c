@@ -22,7 +22,8 @@ static void print_overview(FILE *out)
         g_free(call);
     }
     fputs("\n`uvrek COMMAND --help` shows a command's options and an example.\n"
-          "Exit status: 0 well; 1 what was asked about is not well; 2 could not be done.\n",
+          "Exit status: 0 success; 1 mistakes found or a play failed; 2 the command could not "
+          "run.\n",
           out);
 }
 

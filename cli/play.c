@@ -1,4 +1,5 @@
-/* play.c - `uvrek play`: run the expectations, natively or on the chip's machine code. */
+/* play.c - `uvrek play`: run the expectations, in the simulator or on the chip's machine code.
+ */
 #include "played.h"
 #include "typed.h"
 
@@ -20,7 +21,7 @@ struct playing {
     struct uvk_rig_options rig;
     uint8_t *image;
     uint16_t image_size;
-    struct uvk_firmware *firmware; /* NULL: natively */
+    struct uvk_firmware *firmware; /* NULL: in the simulator */
     struct played played;
 };
 
@@ -187,7 +188,8 @@ static int run(int argc, char **argv)
         {"only", 0, 0, G_OPTION_ARG_STRING, &options.only,
          "Only the plays whose names contain WORDS", "WORDS"},
         {"why", 0, 0, G_OPTION_ARG_NONE, &options.why,
-         "Tell all that happened: fingers, decisions (natively), what the host saw", NULL},
+         "Tell all that happened: fingers, decisions (in the simulator), what the host saw",
+         NULL},
         {"picture", 0, 0, G_OPTION_ARG_FILENAME, &options.picture,
          "Draw the play over time, as .svg or .png", "FILE"},
         {"type", 0, 0, G_OPTION_ARG_STRING, &options.type,

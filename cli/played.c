@@ -36,7 +36,7 @@ static void people_play(const struct played *played, const struct uvk_outcome *o
     struct uvk_position position;
 
     if (outcome->failed == NULL) {
-        printf("%swell%s    %s (%u ms)\n", green, off, outcome->play->name,
+        printf("%spassed%s  %s (%u ms)\n", green, off, outcome->play->name,
                (unsigned)(outcome->time / 1000));
     } else {
         position = uvk_place_position(outcome->failed->place);
@@ -56,14 +56,14 @@ static void people_end(const struct played *played)
 {
     printf("%u play%s, %u failed, %s\n", played->count, played->count == 1 ? "" : "s",
            played->failed,
-           played->chip != NULL ? "machine code on the simulated chip" : "natively");
+           played->chip != NULL ? "machine code on the simulated chip" : "in the simulator");
 }
 
 /* ---- JSON ------------------------------------------------------------------------- */
 
 static void json_begin(const struct played *played)
 {
-    put_text(played->json, "runs-on", played->chip != NULL ? played->chip : "native");
+    put_text(played->json, "runs-on", played->chip != NULL ? played->chip : "simulator");
     put_list(played->json, "plays");
 }
 
@@ -110,7 +110,7 @@ static void json_play(const struct played *played, const struct uvk_outcome *out
     json_t *json = add_object(json_object_get(played->json, "plays"));
 
     put_text(json, "play", outcome->play->name);
-    put_flag(json, "well", outcome->failed == NULL);
+    put_flag(json, "passed", outcome->failed == NULL);
     put_number(json, "microseconds", (json_int_t)outcome->time);
     if (outcome->failed != NULL) {
         struct uvk_position position = uvk_place_position(outcome->failed->place);

@@ -19,7 +19,7 @@ struct played {
     const struct uvk_program *program;
     const struct played_form *form;
     json_t *json;           /* played_as_json: what has been told so far */
-    const char *chip;       /* NULL: natively */
+    const char *chip;       /* NULL: in the simulator */
     bool why;               /* tell all that happened, of every play */
     unsigned expected;      /* plays that will be told */
     unsigned count, failed; /* plays that were told, this one included */

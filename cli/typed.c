@@ -159,7 +159,7 @@ static void typing_to_json(json_t *json, const struct uvk_program *program, cons
 
     put_text(json, "asked", text);
     put_text(json, "got", typing->got);
-    put_flag(json, "well", strcmp(text, typing->got) == 0);
+    put_flag(json, "as-written", strcmp(text, typing->got) == 0);
     put_number(json, "microseconds", (json_int_t)typing->time);
     list = put_list(json, "keys");
     for (guint i = 0; i < typing->keys->len; i++) {

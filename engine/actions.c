@@ -216,7 +216,7 @@ bool uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t k
 #if UVK_USE_STICKY
     settle |= take_waiting(engine, &hold);
 #endif
-    if (is_typed(hold.action) && engine->reports.mods != 0) {
+    if (is_typed(hold.action) && (engine->reports.mods != 0 || holds->yields)) {
         detach_mods(holds, hold.mods);
     }
 #if UVK_USE_MACROS

@@ -8,10 +8,10 @@
 /* False: there is no room. */
 static bool push(struct uvk_engine *engine, struct uvk_event *event)
 {
-    if (engine->queue.count == UVK_QUEUE) {
-        return false;
-    }
 #if UVK_USE_COMBOS
+    if (!event->down && engine->queue.count == UVK_QUEUE) {
+        return false; /* a combo must not hear of a release that will come again */
+    }
     if (!event->down && !uvk_combos_release(engine, event)) {
         return true;
     }

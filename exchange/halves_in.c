@@ -90,29 +90,65 @@ static bool is_mirror(const struct placed_board *placed, struct extent first,
     return true;
 }
 
-/* The second half is written from 0 on, and GAP says where that is. */
-static void move_to_zero(struct placed_board *placed, double left)
+/* The left edge of the second half where KEY is there; the same with all choices with which it
+ * is. False: it is not the same. */
+static bool left_edge_for(const struct placed_board *placed, const struct placed_key *key,
+                          double *left)
 {
-    for (guint i = 0; i < placed->keys->len; i++) {
+    bool known = false;
+
+    for (unsigned c = 0; c < placed->all.count; c++) {
+        double now = extent_of(placed, 1, c).left;
+        if (!key_is_there(placed, key, c)) {
+            continue;
+        }
+        if (known && fabs(now - *left) > SMALL) {
+            return false;
+        }
+        *left = now;
+        known = true;
+    }
+    return known;
+}
+
+/* The second half is written from 0 on, and the gap says where that is: where the inner edges
+ * move with the layout choices, all of it moves with them. */
+static bool move_to_zero(struct text_out *out, struct placed_board *placed)
+{
+    double *lefts = g_new0(double, placed->keys->len + 1);
+    bool well = true;
+
+    for (guint i = 0; i < placed->keys->len && well; i++) {
+        const struct placed_key *key = &g_array_index(placed->keys, struct placed_key, i);
+        well = key->half != 1 || left_edge_for(placed, key, &lefts[i]);
+        if (!well) {
+            add_problem(out->problems, key->pointer,
+                        "the left edge of its half moves with the layout choices, and this key "
+                        "does not");
+        }
+    }
+    for (guint i = 0; i < placed->keys->len && well; i++) {
         struct placed_key *key = &g_array_index(placed->keys, struct placed_key, i);
         double angle = key->turn * G_PI / 180;
         if (key->half == 1) {
-            key->along -= left * cos(angle);
-            key->below += left * sin(angle);
+            key->along -= lefts[i] * cos(angle);
+            key->below += lefts[i] * sin(angle);
         }
     }
+    g_free(lefts);
+    return well;
 }
 
-static bool same_with_all_choices(struct text_out *out, const struct placed_board *placed)
+/* From one half to the other it is as far with all layout choices. */
+static bool same_gap_with_all_choices(struct text_out *out, const struct placed_board *placed)
 {
-    struct extent first = extent_of(placed, 0, 0);
-    struct extent second = extent_of(placed, 1, 0);
+    double gap = extent_of(placed, 1, 0).left - extent_of(placed, 0, 0).right;
 
     for (unsigned c = 1; c < placed->all.count; c++) {
-        if (fabs(extent_of(placed, 0, c).right - first.right) > SMALL ||
-            fabs(extent_of(placed, 1, c).left - second.left) > SMALL) {
+        double now = extent_of(placed, 1, c).left - extent_of(placed, 0, c).right;
+        if (fabs(now - gap) > SMALL) {
             add_problem(out->problems, "/board/keys",
-                        "the inner edges of the halves move with the layout choices: such a "
+                        "the gap between the halves changes with the layout choices: such a "
                         "board cannot be written as text");
             return false;
         }
@@ -130,7 +166,7 @@ void put_keys(struct text_out *out, struct placed_board *placed)
         put_lines_of_half(out, placed, 0);
         return;
     }
-    if (!same_with_all_choices(out, placed)) {
+    if (!same_gap_with_all_choices(out, placed)) {
         return;
     }
     second = extent_of(placed, 1, placed->chosen);
@@ -142,7 +178,9 @@ void put_keys(struct text_out *out, struct placed_board *placed)
         out_put(out, "\n");
         return;
     }
-    move_to_zero(placed, second.left);
+    if (!move_to_zero(out, placed)) {
+        return;
+    }
     out_put(out, "  keys %s gap ", half_name(placed, 1));
     out_number(out, second.left - first.right);
     out_put(out, " ");

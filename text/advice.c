@@ -80,8 +80,9 @@ static const struct {
          "explain CHIP` and `uvrek explain PIN` say more."},
     {37, "Keys may touch, but not lie over one another. Check sizes, gaps, `at` and `turn`; "
          "`uvrek sheet --wiring` of the keymap without the key shows where there is room."},
-    {38, "The matrix has places at which no key stands. That is well if the board is built so; "
-         "if not, a cell is missing in `keys`."},
+    {38,
+     "The matrix has places at which no key stands. That is right if the board is built so; "
+     "if not, a cell is missing in `keys`."},
     {39,
      "Statements name a half by the names that `halves` gives. A board in one piece has none."},
     {40, "A key is named by what it taps in the first layer. Nothing there taps this: use its "
@@ -114,7 +115,7 @@ static const struct {
     {57, "Another combo has the same keys on the same layers, and comes first."},
     {58,
      "The keymap can type these only by a detour, or not at all; many programs need them. If "
-     "another keyboard is always beside it, all is well."},
+     "another keyboard is always beside it, nothing is missing."},
     {59,
      "A keymap is stored readable for everybody who has the keyboard, and stays in files and "
      "backups. Let a password manager type passwords."},

@@ -249,7 +249,7 @@ static const char *const wrong_play = KEYMAP9(
 static void demo_plays_go_well(void **state)
 {
     (void)state;
-    expect("uvrek play " DEMO, 0, "19 plays, 0 failed, natively", NULL);
+    expect("uvrek play " DEMO, 0, "19 plays, 0 failed, in the simulator", NULL);
     expect("uvrek play --chip " DEMO, 0,
            "19 plays, 0 failed, machine code on the simulated chip", NULL);
 }
@@ -269,7 +269,8 @@ static void why_shows_decisions(void **state)
 static void only_chooses_plays(void **state)
 {
     (void)state;
-    expect("uvrek play --only 'two keys' " DEMO, 0, "\n2 plays, 0 failed, natively\n", NULL);
+    expect("uvrek play --only 'two keys' " DEMO, 0, "\n2 plays, 0 failed, in the simulator\n",
+           NULL);
     expect("uvrek play --only nothing-like-it " DEMO, 2, "",
            "uvrek: no play has 'nothing-like-it' in its name\n");
 }
@@ -428,7 +429,7 @@ static void new_folders_work_at_once(void **state)
     expect("uvrek new $SCRATCH/pier --keys 4x6 --chip rp2040 --split", 0,
            "pier.uvk: the board, 48 keys on an RP2040\n", NULL);
     expect("uvrek check $SCRATCH/pier/keymap.uvk 2>&1 && uvrek play $SCRATCH/pier/keymap.uvk",
-           0, "2 plays, 0 failed, natively", NULL);
+           0, "2 plays, 0 failed, in the simulator", NULL);
     expect("uvrek check $SCRATCH/pier/keymap.uvk 2>&1 | grep -c 'U0'", 1, "0\n", NULL);
     expect("uvrek tidy --check $SCRATCH/pier/keymap.uvk", 0, "is tidy", NULL);
     expect("cat $SCRATCH/pier/README.md", 0, "`uvrek explain left.r0c0 keymap.uvk`", NULL);

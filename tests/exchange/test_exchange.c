@@ -224,6 +224,23 @@ static void choices_inside_lines(void **state)
                     " r1c0 (a=q: +0.25) (b=x: +0.5) r1c1 (a=p: r1c2 r1c3) r1c4 } }");
 }
 
+static void halves_whose_inner_edges_move(void **state)
+{
+    (void)state;
+    text_comes_back("board a { chip rp2040\n choice b { x y }\n halves one two { main usb }\n"
+                    " matrix one { rows GP2; cols GP3 GP4; flow none }\n"
+                    " matrix two { rows GP5; cols GP6 GP7; flow none }\n"
+                    " keys one { r0c0 (b=y: r0c1*1.5) }\n keys two mirror one gap 2 }");
+}
+
+static void hands_of_a_board_in_one_piece(void **state)
+{
+    (void)state;
+    text_comes_back("board a { chip rp2040\n knob in { pins GP20 GP21 }\n" MATRIX8
+                    " keys { r0c0 r0c1 | r0c2 r0c3\n r1c0 | r1c1 | r1c2\n | r2c0 r2c1\n"
+                    " r3c0 r3c1 |\n r4c0 r4c1\n r5c0 | =in | r5c1\n | r6c0 | } }");
+}
+
 static double tenth(GRand *random, int least, int most)
 {
     return g_rand_int_range(random, least, most + 1) / 10.0;
@@ -533,6 +550,8 @@ int main(void)
         cmocka_unit_test(wiring_of_every_kind),
         cmocka_unit_test(knobs_of_every_kind),
         cmocka_unit_test(choices_inside_lines),
+        cmocka_unit_test(halves_whose_inner_edges_move),
+        cmocka_unit_test(hands_of_a_board_in_one_piece),
         cmocka_unit_test(random_boards_come_back),
         cmocka_unit_test(little_is_enough),
         cmocka_unit_test(mistakes_have_a_pointer),

@@ -108,6 +108,7 @@ static void run_file(const char *name, bool on_chip)
     X(together, "together.uvk")                                                                \
     X(pace, "pace.uvk")                                                                        \
     X(boot, "boot.uvk")                                                                        \
+    X(twice, "twice.uvk")                                                                      \
     X(systems, "systems.uvk")                                                                  \
     X(systems_de, "systems-de.uvk")                                                            \
     X(parted, "parted.uvk")                                                                    \
