@@ -108,6 +108,8 @@ static void run_file(const char *name, bool on_chip)
     X(together, "together.uvk")                                                                \
     X(pace, "pace.uvk")                                                                        \
     X(boot, "boot.uvk")                                                                        \
+    X(scan, "scan.uvk")                                                                        \
+    X(under_way, "under-way.uvk")                                                              \
     X(twice, "twice.uvk")                                                                      \
     X(systems, "systems.uvk")                                                                  \
     X(systems_de, "systems-de.uvk")                                                            \
