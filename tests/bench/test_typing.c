@@ -180,10 +180,10 @@ static void each_reason_has_its_words(void **state)
     static const char *const keymap =
         BOARD9_KNOB "keymap k { host linux us\nfeel nest { decide on-nested }\n"
                     "feel quick { again 150ms; rest 90ms }\nfeel vain { alone tap }\n"
-                    "feel eager { decide on-press }\n"
+                    "feel prompt { decide on-press }\n"
                     "dance d1 { tap -> 1; tap tap -> 2; tap hold -> ctrl }\n"
                     "leader { a -> x }\nlong-press { digits }\n"
-                    "layer base { a b/shift ~nest c/shift ~quick; d/alt ~vain e/gui ~eager d1; "
+                    "layer base { a b/shift ~nest c/shift ~quick; d/alt ~vain e/gui ~prompt d1; "
                     "leader 5 mute; knob jog wheel-up volume-up } }\n";
 
     (void)state;
