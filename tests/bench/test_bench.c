@@ -181,6 +181,30 @@ static void own_descriptors_are_understood(void **state)
     uvk_hid_free(hid);
 }
 
+/* HID 1.11, 6.2.2.5: an array says which are down; that it is relative changes nothing. */
+static void relative_array_is_an_array(void **state)
+{
+    static const uint8_t descriptor[] = {0x05, 0x07, 0x09, 0x06, 0xA1, 0x01, 0x05, 0x07,
+                                         0x19, 0x00, 0x29, 0x65, 0x15, 0x00, 0x25, 0x65,
+                                         0x75, 0x08, 0x95, 0x02, 0x81, 0x04, 0xC0};
+    static const uint8_t reports[][2] = {{0x04, 0x00}, {0x00, 0x00}, {0xFF, 0xFF}};
+    struct uvk_layout *layout = uvk_layout_load(UVK_LINUX, "us");
+    struct uvk_host *host = uvk_host_new(layout, false);
+    const char *why;
+    char *text;
+
+    (void)state;
+    assert_true(uvk_host_describe(host, 0, descriptor, sizeof descriptor, &why));
+    for (size_t i = 0; i < G_N_ELEMENTS(reports); i++) {
+        assert_true(uvk_host_report(host, 0, reports[i], sizeof reports[i], i));
+    }
+    text = uvk_host_take_text(host);
+    assert_string_equal(text, "a");
+    g_free(text);
+    uvk_host_free(host);
+    uvk_layout_free(layout);
+}
+
 static void broken_descriptors_are_refused(void **state)
 {
     static const struct {
@@ -401,6 +425,7 @@ int main(void)
         cmocka_unit_test(no_bouncing_types_twice),
         cmocka_unit_test(bouncing_longer_than_the_debounce_time_shows),
         cmocka_unit_test(own_descriptors_are_understood),
+        cmocka_unit_test(relative_array_is_an_array),
         cmocka_unit_test(broken_descriptors_are_refused),
         cmocka_unit_test(random_descriptors_do_no_harm),
         cmocka_unit_test(reports_that_do_not_fit_are_refused),

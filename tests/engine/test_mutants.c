@@ -142,7 +142,24 @@ static void each_rule_of_the_tables_holds(void **state)
     assert_refused(UVK_TABLE_PARTS, 2, 200, false); /* how many layers */
     assert_refused(UVK_TABLE_PARTS, 3, 4, false);   /* one of them */
     /* steps: operation, operands, the end */
-    assert_refused(UVK_TABLE_STEPS, 0, 5, false);
+    assert_refused(UVK_TABLE_STEPS, 0, 6, false);
+    /* texts: "Hi" is two strokes and an end; the step behind the first one types it */
+    assert_int_equal(opened.rows[UVK_TABLE_TEXTS], 3);
+    assert_refused(UVK_TABLE_TEXTS, 0, 0x83, false);          /* no key, with shift */
+    assert_refused(UVK_TABLE_TEXTS, 0, UVK_TEXT_MODS, false); /* its usage is the end */
+    assert_refused(UVK_TABLE_TEXTS, 1, UVK_TEXT_MODS, false); /* its usage is not there */
+    assert_refused(UVK_TABLE_TEXTS, 1, UVK_TEXT_KEEP, false); /* no end behind it */
+    assert_refused(UVK_TABLE_TEXTS, 2, UVK_TEXT_KEEP, false); /* cut */
+    assert_refused(UVK_TABLE_TEXTS, 1, UVK_TEXT_SAME, false); /* as what? */
+    assert_refused(UVK_TABLE_TEXTS, 2, UVK_TEXT_SAME, false);
+    assert_refused(UVK_TABLE_TEXTS, 2, 4, false); /* no end */
+    assert_int_equal(with(UVK_TABLE_TEXTS, 0, UVK_TEXT_SAME, false), UVK_OK);
+    assert_int_equal(with(UVK_TABLE_TEXTS, 0, UVK_TEXT_KEEP, false), UVK_OK);
+    assert_int_equal(with(UVK_TABLE_TEXTS, 1, 0, false), UVK_OK); /* two texts */
+    assert_refused(UVK_TABLE_STEPS, STEP_ROW + 1, 1, true);
+    assert_refused(UVK_TABLE_STEPS, STEP_ROW + 1, 3, true);
+    assert_refused(UVK_TABLE_SETTINGS, 12, UVK_TYPE_PACE_MAX + 1, true);
+    assert_int_equal(with(UVK_TABLE_SETTINGS, 12, UVK_TYPE_PACE_MAX, true), UVK_OK);
     assert_refused(UVK_TABLE_STEPS, 1, UVK_SEE_THROUGH, true);
     assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE_LAYER(1), true);
     assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE(UVK_MACRO, 0), true);
@@ -157,6 +174,38 @@ static void each_rule_of_the_tables_holds(void **state)
     assert_refused(UVK_TABLE_CELLS, 12, UVK_MAKE(UVK_MACRO, 999), true);
     assert_refused(UVK_TABLE_CELLS, 14, UVK_MAKE_OP(UVK_MODS, 3, 2), true);
     assert_refused(UVK_TABLE_CELLS, 14, UVK_MAKE_OP(UVK_LAYER, 4, 1), true);
+}
+
+/* Two bits a key: either hand, the first, the second; there is no third one. */
+static void hands_are_checked(void **state)
+{
+    struct uvk_program *program = good_program(
+        "board b { chip atmega32u4; matrix { rows B1; cols F4 F5 F6 F7 D0; flow row->col }\n"
+        "keys { r0c0 r0c1 | r0c2 | r0c3 r0c4 } }\nkeymap k { feel f { other-hand }\n"
+        "layer base { a/shift~f b c d e } }");
+    uint8_t *whole = image;
+    uint16_t whole_size = size;
+    struct uvk_image whole_opened = opened;
+
+    (void)state;
+    image = uvk_lower(program, &size);
+    assert_int_equal(uvk_image_open(&opened, image, size), UVK_OK);
+    assert_int_equal(uvk_image_hand(&opened, 0), UVK_FIRST_HAND);
+    assert_int_equal(uvk_image_hand(&opened, 1), UVK_FIRST_HAND);
+    assert_int_equal(uvk_image_hand(&opened, 2), UVK_EITHER_HAND);
+    assert_int_equal(uvk_image_hand(&opened, 3), UVK_SECOND_HAND);
+    assert_int_equal(uvk_image_hand(&opened, 4), UVK_SECOND_HAND);
+    for (unsigned key = 0; key < 4; key++) {
+        assert_refused(UVK_TABLE_HANDS, 0, 3u << 2 * key, false);
+        assert_int_equal(with(UVK_TABLE_HANDS, 0, 2u << 2 * key, false), UVK_OK);
+    }
+    assert_refused(UVK_TABLE_HANDS, 1, 3, false);
+    assert_int_equal(with(UVK_TABLE_HANDS, 1, 0xFC, false), UVK_OK); /* behind the last key */
+    g_free(image);
+    uvk_program_free(program);
+    image = whole;
+    size = whole_size;
+    opened = whole_opened;
 }
 
 /* A knob that jumps about. */
@@ -293,6 +342,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(each_rule_of_the_tables_holds),
+        cmocka_unit_test(hands_are_checked),
         cmocka_unit_test(mutants_do_no_harm),
         cmocka_unit_test(noise_is_refused),
         cmocka_unit_test(macro_and_a_full_queue),

@@ -163,6 +163,15 @@ static void what_cannot_be_is_told(void **state)
     g_clear_error(&error);
     assert_false(uvk_edit_cell(edits, program, 0, 3, "a }", &error));
     g_clear_error(&error);
+    /* a comment would take the rest of the line with it */
+    assert_false(uvk_edit_cell(edits, program, 0, 3, "a # later", &error));
+    assert_non_null(strstr(error->message, "more than a cell"));
+    g_clear_error(&error);
+    assert_false(uvk_edit_cell(edits, program, 0, 3, "a;", &error));
+    g_clear_error(&error);
+    assert_false(uvk_edit_cell(edits, program, 0, 3, "a\n", &error));
+    uvk_edits_free(NULL); /* as free(NULL) */
+    g_clear_error(&error);
     assert_false(uvk_edit_cell(elsewhere, program, 0, 3, "x", &error));
     assert_string_equal(error->message, "this stands in another file, test.uvk");
     g_clear_error(&error);
