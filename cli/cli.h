@@ -56,6 +56,13 @@ void print_messages(const struct uvk_messages *messages);
 /* Print an error of the command to standard error, and free it; returns its status. */
 int print_problem(GError *error);
 
+/* Print "uvrek: " and a line about what is wrong. Names in it are from outside: nothing of
+ * them reaches the terminal but what can be seen. */
+void complain(const char *format, ...) G_GNUC_PRINTF(1, 2);
+
+/* Print "uvrek: LEAD 'NAME'", and which name was meant, if one is near. */
+void complain_name(const char *lead, const char *name, const char *near);
+
 /* The exit status that messages lead to. */
 int status_of(const struct uvk_messages *messages);
 

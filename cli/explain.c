@@ -124,13 +124,10 @@ static int search(const struct asked *asked)
         status = STATUS_WELL;
     } else if (!print_cell_mistakes(asked)) {
         const char *near = uvk_nearest(asked->word, names->len, name_at, names);
-        fprintf(stderr, "uvrek: nothing is called '%s'", asked->word);
-        if (near != NULL) {
-            fprintf(stderr, "; did you mean '%s'?", near);
-        }
+        complain_name("nothing is called", asked->word, near);
         fputs(keymap_of(asked) == NULL && strpbrk(asked->word, "/~:+(") != NULL
-                  ? "\nTo have a cell explained, name the file of its keymap as well.\n"
-                  : "\n`uvrek explain --list` shows all names.\n",
+                  ? "To have a cell explained, name the file of its keymap as well.\n"
+                  : "`uvrek explain --list` shows all names.\n",
               stderr);
     }
     g_array_free(names, TRUE);

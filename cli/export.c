@@ -43,8 +43,7 @@ static bool may_write(const char *output, const char *member, bool force)
     if (output == NULL || force || is_ours(output, member)) {
         return true;
     }
-    fprintf(stderr, "uvrek: %s is there, and no export of Uvrek; --force writes over it\n",
-            output);
+    complain("%s is there, and no export of Uvrek; --force writes over it", output);
     return false;
 }
 

@@ -77,10 +77,9 @@ static int flash(const char *path, const char *port, unsigned patience)
         return status;
     }
     if (strcmp(program->board->boot, "serial") != 0) {
-        fprintf(stderr,
-                "uvrek: flashing through a %s bootloader is not supported yet; "
-                "`uvrek build` writes the files\n",
-                program->board->boot);
+        complain("flashing through a %s bootloader is not supported yet; "
+                 "`uvrek build` writes the files",
+                 program->board->boot);
         uvk_program_free(program);
         return STATUS_NOT_DONE;
     }

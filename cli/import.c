@@ -13,19 +13,26 @@ static void print_problems(const char *path, const GPtrArray *problems)
     const char *bold = errors_coloured() ? "\033[1m" : "";
     const char *red = errors_coloured() ? "\033[1;31m" : "";
     const char *off = errors_coloured() ? "\033[0m" : "";
+    char *shown = uvk_visible_text(path);
 
     for (guint i = 0; i < problems->len; i++) {
         const struct uvk_exchange_problem *problem = g_ptr_array_index(problems, i);
-        fprintf(stderr, "%s%s:", bold, path);
+        /* keys of objects and texts are the file's own: nothing of them may move the cursor */
+        char *pointer = uvk_visible_text(problem->pointer);
+        char *text = uvk_visible_text(problem->text);
+        fprintf(stderr, "%s%s:", bold, shown);
         if (problem->line > 0) {
             fprintf(stderr, "%u:%u:%s %serror%s: no JSON: ", problem->line, problem->column,
                     off, red, off);
         } else {
-            fprintf(stderr, "%s%s:%s %serror%s: ", problem->pointer[0] != '\0' ? " " : "",
-                    problem->pointer, off, red, off);
+            fprintf(stderr, "%s%s:%s %serror%s: ", pointer[0] != '\0' ? " " : "", pointer, off,
+                    red, off);
         }
-        fprintf(stderr, "%s\n", problem->text);
+        fprintf(stderr, "%s\n", text);
+        g_free(pointer);
+        g_free(text);
     }
+    g_free(shown);
     fprintf(stderr, "%u error%s\n", problems->len, problems->len == 1 ? "" : "s");
 }
 
@@ -38,13 +45,12 @@ static int import(const char *path, const char *output)
     int status = STATUS_NOT_WELL;
 
     if (output != NULL && g_file_test(output, G_FILE_TEST_EXISTS)) {
-        fprintf(stderr, "uvrek: %s is there already: choose another name, or remove it\n",
-                output);
+        complain("%s is there already: choose another name, or remove it", output);
         return STATUS_NOT_DONE;
     }
     bytes = uvk_source_bytes(path, &size);
     if (bytes == NULL) {
-        fprintf(stderr, "uvrek: cannot read %s: %s\n", path, g_strerror(errno));
+        complain("cannot read %s: %s", path, g_strerror(errno));
         return STATUS_NOT_DONE;
     }
     problems = uvk_exchange_problems();

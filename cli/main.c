@@ -48,8 +48,7 @@ bool parse_options(const struct command *command, const GOptionEntry *entries, i
     g_option_context_set_description(context, example);
     *status = STATUS_WELL;
     if (!g_option_context_parse(context, argc, argv, &error)) {
-        fprintf(stderr, "uvrek: %s; `uvrek %s --help` shows them all\n", error->message,
-                command->name);
+        complain("%s; `uvrek %s --help` shows them all", error->message, command->name);
         g_error_free(error);
         *status = STATUS_NOT_DONE;
     } else if (help) {
@@ -72,8 +71,8 @@ const char *only_file(const struct command *command, int argc, char **argv)
     if (argc == first + 1) {
         return argv[first];
     }
-    fprintf(stderr, "uvrek: %s needs one %s; `uvrek %s --help` has an example\n", command->name,
-            command->arguments, command->name);
+    complain("%s needs one %s; `uvrek %s --help` has an example", command->name,
+             command->arguments, command->name);
     return NULL;
 }
 
@@ -92,11 +91,7 @@ int find_layer(const struct uvk_keymap *keymap, const char *name)
         }
     }
     near = keymap != NULL ? uvk_nearest(name, keymap->layer_count, layer_name, keymap) : NULL;
-    fprintf(stderr, "uvrek: no layer '%s'", name);
-    if (near != NULL) {
-        fprintf(stderr, "; did you mean '%s'?", near);
-    }
-    fputc('\n', stderr);
+    complain_name("no layer", name, near);
     return -1;
 }
 
@@ -140,10 +135,7 @@ int main(int argc, char **argv)
         }
     }
     near = uvk_nearest(argv[1], G_N_ELEMENTS(commands), command_name, NULL);
-    fprintf(stderr, "uvrek: no command '%s'", argv[1]);
-    if (near != NULL) {
-        fprintf(stderr, "; did you mean '%s'?", near);
-    }
-    fputs("\n`uvrek --help` lists the commands.\n", stderr);
+    complain_name("no command", argv[1], near);
+    fputs("`uvrek --help` lists the commands.\n", stderr);
     return STATUS_NOT_DONE;
 }

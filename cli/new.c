@@ -103,7 +103,7 @@ static char *board_path(const char *from)
         g_file_test(path, G_FILE_TEST_IS_REGULAR)) {
         return path;
     }
-    fprintf(stderr, "uvrek: no board '%s', and no such file\n", from);
+    complain("no board '%s', and no such file", from);
     print_boards();
     g_free(path);
     return NULL;
@@ -121,8 +121,7 @@ static char *copied_board(const char *from, int *status)
         program = load_program(path, false, status);
     }
     if (program != NULL && (program->keymap != NULL || program->sources->len > 1)) {
-        fprintf(stderr, "uvrek: %s is more than a board: name the file of the board alone\n",
-                path);
+        complain("%s is more than a board: name the file of the board alone", path);
         *status = STATUS_NOT_DONE;
     } else if (program != NULL) {
         const struct uvk_source *source = g_ptr_array_index(program->sources, 0);
@@ -160,9 +159,8 @@ static const struct uvk_chip *find_chip(const char *name)
 
     if (chip == NULL) {
         near = uvk_nearest(name, count, chip_name, chips);
-        fprintf(stderr, "uvrek: no chip '%s' is known%s%s%s\n", name,
-                near != NULL ? "; did you mean '" : "", near != NULL ? near : "",
-                near != NULL ? "'?" : "");
+        complain("no chip '%s' is known%s%s%s", name, near != NULL ? "; did you mean '" : "",
+                 near != NULL ? near : "", near != NULL ? "'?" : "");
     }
     return chip;
 }
@@ -175,7 +173,7 @@ static char *blank_board(const struct options *options, const char *name, int *s
 
     *status = STATUS_NOT_DONE;
     if (!read_size(options->keys, &blank.rows, &blank.columns)) {
-        fprintf(stderr, "uvrek: --keys wants rows and columns, as in 4x6\n");
+        complain("--keys wants rows and columns, as in 4x6");
         return NULL;
     }
     blank.chip = find_chip(options->chip);
@@ -201,7 +199,7 @@ static int write_folder(const struct folder *folder)
     bool well = g_mkdir(folder->path, 0777) == 0;
 
     if (!well) {
-        fprintf(stderr, "uvrek: cannot make %s: %s\n", folder->path, g_strerror(errno));
+        complain("cannot make %s: %s", folder->path, g_strerror(errno));
         return STATUS_NOT_DONE;
     }
     while (well && written < G_N_ELEMENTS(folder->files)) {
@@ -282,7 +280,7 @@ static int new (const char *path, const struct options *options)
     int status = STATUS_NOT_DONE;
 
     if (g_file_test(path, G_FILE_TEST_EXISTS)) {
-        fprintf(stderr, "uvrek: %s is there already: choose another name\n", path);
+        complain("%s is there already: choose another name", path);
         board = NULL;
     } else {
         board = options->from != NULL ? copied_board(options->from, &status)

@@ -2,6 +2,7 @@
 #include "cli.h"
 
 #include <errno.h>
+#include <stdarg.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
@@ -53,11 +54,34 @@ int print_problem(GError *error)
 {
     int status =
         g_error_matches(error, UVK_PROBLEM, UVK_NOT_WELL) ? STATUS_NOT_WELL : STATUS_NOT_DONE;
+    char *text = uvk_visible_text(error->message);
 
-    fprintf(stderr, "%suvrek: %s%s\n", errors_coloured() ? "\033[1;31m" : "", error->message,
+    fprintf(stderr, "%suvrek: %s%s\n", errors_coloured() ? "\033[1;31m" : "", text,
             errors_coloured() ? "\033[0m" : "");
+    g_free(text);
     g_error_free(error);
     return status;
+}
+
+void complain(const char *format, ...)
+{
+    va_list arguments;
+    char *line;
+    char *shown;
+
+    va_start(arguments, format);
+    line = g_strdup_vprintf(format, arguments);
+    va_end(arguments);
+    shown = uvk_visible_text(line);
+    fprintf(stderr, "uvrek: %s\n", shown);
+    g_free(shown);
+    g_free(line);
+}
+
+void complain_name(const char *lead, const char *name, const char *near)
+{
+    complain("%s '%s'%s%s%s", lead, name, near != NULL ? "; did you mean '" : "",
+             near != NULL ? near : "", near != NULL ? "'?" : "");
 }
 
 /* A file that could not be read is "could not be done", a mistake in it is "not well". */
@@ -81,7 +105,7 @@ struct uvk_program *load_program(const char *path, bool need_keymap, int *status
     }
     *status = status_of(&program->messages);
     if (*status == STATUS_WELL && need_keymap && program->keymap == NULL) {
-        fprintf(stderr, "uvrek: %s has no keymap\n", path);
+        complain("%s has no keymap", path);
         *status = STATUS_NOT_WELL;
     }
     if (*status != STATUS_WELL) {
@@ -169,7 +193,7 @@ void print_json(json_t *object)
 int finish(int status)
 {
     if (fflush(stdout) != 0 || ferror(stdout)) {
-        fprintf(stderr, "uvrek: cannot write the output: %s\n", g_strerror(errno));
+        complain("cannot write the output: %s", g_strerror(errno));
         return STATUS_NOT_DONE;
     }
     return status;

@@ -174,7 +174,7 @@ static bool options_agree(const struct options *options)
             : NULL;
 
     if (wrong != NULL) {
-        fprintf(stderr, "uvrek: %s\n", wrong);
+        complain("%s", wrong);
     }
     return wrong == NULL;
 }

@@ -51,8 +51,7 @@ static int tidy(const char *path, bool only_check)
     if (changed == 0) {
         printf("%s is tidy\n", path);
     } else if (text == NULL || !means_the_same(program, path, text, size)) {
-        fprintf(stderr, "uvrek: %s stays as it is: lined up, it would mean something else\n",
-                path);
+        complain("%s stays as it is: lined up, it would mean something else", path);
         status = STATUS_NOT_DONE;
     } else if (only_check) {
         printf("%s is not tidy: spaces in %u places\n", path, changed);

@@ -51,6 +51,33 @@ static int set_up(void **state)
     return chdir(SOURCE_FOLDER);
 }
 
+/* Whatever a file, its name or the command line holds, a terminal is only written on. */
+static void nothing_from_outside_reaches_the_terminal_as_it_is(void **state)
+{
+    static const char *const lines[] = {
+        "uvrek export " DEMO " | sed 's/\"r0c0\":/\"\\\\u001b[2J\":/' >\"$SCRATCH/esc.json\"; "
+        "uvrek import \"$SCRATCH/esc.json\"",
+        "uvrek check \"$(printf 'no\\033[2J.uvk')\"",
+        "uvrek import \"$(printf 'no\\033[2J.json')\"",
+        "uvrek \"$(printf '\\033[2J')\"",
+        "uvrek explain \"$(printf '\\033[2J')\" " DEMO,
+        "uvrek sheet " DEMO " --layer \"$(printf '\\033[2J')\"",
+        "uvrek check \"$(printf -- '--\\033[2J')\"",
+    };
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(lines); i++) {
+        char *seen = g_strdup_printf(
+            "(%s) 2>&1 | tr '\\033' '~' | grep -c '~' && exit 1; exit 0", lines[i]);
+        char *told = g_strdup_printf("(%s) 2>&1 | grep -F 'u{1b}' >\"$SCRATCH/told\"; exit $?",
+                                     lines[i]);
+        expect(seen, 0, NULL);
+        expect(told, 0, NULL);
+        g_free(seen);
+        g_free(told);
+    }
+}
+
 /* ---- names ------------------------------------------------------------------------------ */
 
 static void folders_may_have_any_names(void **state)
@@ -202,6 +229,7 @@ static void a_helper_that_fails_is_told(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(nothing_from_outside_reaches_the_terminal_as_it_is),
         cmocka_unit_test(folders_may_have_any_names),
         cmocka_unit_test(a_tampered_cache_is_noticed),
         cmocka_unit_test(nothing_is_left_of_a_killed_build),
