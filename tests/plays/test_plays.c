@@ -104,6 +104,7 @@ static void run_file(const char *name, bool on_chip)
     X(box_office, "../../boards/box-office.uvk")                                               \
     X(shortcuts, "shortcuts.uvk")                                                              \
     X(counting, "counting.uvk")                                                                \
+    X(places, "places.uvk")                                                                    \
     X(waiting, "waiting.uvk")                                                                  \
     X(together, "together.uvk")                                                                \
     X(pace, "pace.uvk")                                                                        \
