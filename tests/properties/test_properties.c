@@ -218,9 +218,10 @@ static void chip_and_desk_agree(void **state)
 {
     GRand *random = g_rand_new_with_seed(4242);
     char *cache = g_build_filename(scratch_folder(), "cache", NULL);
+    unsigned rounds = g_getenv("UVREK_NO_CHIP") != NULL ? 0 : 12;
 
     (void)state;
-    for (unsigned round = 0; round < 12; round++) {
+    for (unsigned round = 0; round < rounds; round++) {
         struct uvk_rig_options options = {.seed = round + 1};
         struct uvk_build_options build = {.cache = cache};
         char *text = random_keymap(random);

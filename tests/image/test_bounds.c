@@ -1,0 +1,249 @@
+/* The limits of an image, each met exactly and passed by one, as the writer sees them. */
+#include "../support.h"
+
+#include "uvrek/engine.h"
+#include "uvrek/image_write.h"
+
+#include <string.h>
+
+#define MANY 300u
+
+static uint8_t out[UVK_IMAGE_MAX];
+static uint8_t switches[UVK_MAX_LINES * UVK_MAX_SENSES];
+static uvk_action cells[2u * UVK_MAX_KEYS];
+static uint8_t parts[3u + MANY];
+static struct uvk_feel feels[MANY];
+static struct uvk_when_row whens[MANY];
+static struct uvk_combo combos[MANY];
+static struct uvk_image_plan plan;
+
+/* Four keys in a row, three layers, nothing else. */
+static int set_up(void **state)
+{
+    static const uint16_t settings[UVK_SETTINGS] = {5, 1000, 1000, 800, 400, 10};
+
+    (void)state;
+    memset(switches, UVK_NO_KEY, sizeof switches);
+    memset(cells, 0, sizeof cells);
+    memset(&plan, 0, sizeof plan);
+    for (uint8_t key = 0; key < 4; key++) {
+        switches[key] = key;
+    }
+    for (unsigned i = 0; i < MANY; i++) {
+        feels[i] = (struct uvk_feel){.hold_after = 200};
+        whens[i] = (struct uvk_when_row){.layer = 1, .a = 2, .b = 0};
+        combos[i] = (struct uvk_combo){
+            .action = UVK_MAKE_KEY(0, 0x04), .within = 40, .keys = 2, .first = 0};
+    }
+    parts[0] = 0;
+    parts[1] = 1;
+    parts[2] = 0; /* on every layer */
+    plan.keys = 4;
+    plan.layers = 3;
+    plan.lines = 1;
+    plan.senses = 4;
+    plan.switches = switches;
+    plan.cells = cells;
+    plan.feels = feels;
+    plan.whens = whens;
+    plan.combos = combos;
+    plan.parts = parts;
+    memcpy(plan.settings, settings, sizeof settings);
+    return 0;
+}
+
+static enum uvk_status written(void)
+{
+    return uvk_image_write(&plan, out, sizeof out);
+}
+
+/* A number of what is counted in a byte. */
+static void rows_that_a_byte_counts(void **state)
+{
+    (void)state;
+    plan.feel_count = 255;
+    assert_int_equal(written(), UVK_OK);
+    plan.feel_count = 256;
+    assert_int_equal(written(), UVK_BAD_VALUE);
+    plan.feel_count = 0;
+    plan.when_count = 254;
+    assert_int_equal(written(), UVK_OK);
+    plan.when_count = 255;
+    assert_int_equal(written(), UVK_BAD_VALUE);
+    plan.when_count = 0;
+    plan.part_count = 3;
+    plan.combo_count = 255;
+    assert_int_equal(written(), UVK_OK);
+    plan.combo_count = 256;
+    assert_int_equal(written(), UVK_BAD_VALUE);
+}
+
+static void the_longest_times(void **state)
+{
+    (void)state;
+    plan.part_count = 3;
+    plan.combo_count = 1;
+    plan.feel_count = 1;
+    feels[0].hold_after = feels[0].rest = feels[0].again = UVK_FEEL_TIME_MAX;
+    combos[0].within = UVK_FEEL_TIME_MAX;
+    assert_int_equal(written(), UVK_OK);
+    combos[0].within++;
+    assert_int_equal(written(), UVK_BAD_VALUE);
+    combos[0].within--;
+    feels[0].again++;
+    assert_int_equal(written(), UVK_BAD_VALUE);
+}
+
+/* Each setting from its least to its most. */
+static void settings_from_least_to_most(void **state)
+{
+    static const struct {
+        uint16_t least, most;
+    } limits[UVK_SETTINGS] = {
+        [UVK_SET_DEBOUNCE] = {0, UVK_DEBOUNCE_MAX},
+        [UVK_SET_ONCE_FOR] = {UVK_ONCE_FOR_MIN, UVK_ONCE_FOR_MAX},
+        [UVK_SET_LEADER_WITHIN] = {UVK_LEADER_WITHIN_MIN, UVK_LEADER_WITHIN_MAX},
+        [UVK_SET_POINTER_SPEED] = {UVK_POINTER_SPEED_MIN, UVK_POINTER_SPEED_MAX},
+        [UVK_SET_POINTER_RAMP] = {0, UVK_POINTER_RAMP_MAX},
+        [UVK_SET_WHEEL_SPEED] = {0, UVK_WHEEL_SPEED_MAX},
+        [UVK_SET_TYPE_PACE] = {0, UVK_TYPE_PACE_MAX},
+    };
+
+    (void)state;
+    for (unsigned setting = 0; setting < UVK_SETTINGS; setting++) {
+        uint16_t usual = plan.settings[setting];
+        plan.settings[setting] = limits[setting].least;
+        assert_int_equal(written(), UVK_OK);
+        plan.settings[setting] = limits[setting].most;
+        assert_int_equal(written(), UVK_OK);
+        plan.settings[setting]++;
+        assert_int_equal(written(), UVK_BAD_VALUE);
+        plan.settings[setting] = (uint16_t)(limits[setting].least - 1u);
+        assert_int_equal(written(), UVK_BAD_VALUE);
+        plan.settings[setting] = usual;
+    }
+}
+
+/* All keys may be turns of knobs; one more knob than keys for it may not. */
+static void knobs_and_keys(void **state)
+{
+    static const uint8_t changes[] = {4, 2, 1};
+
+    (void)state;
+    memset(switches, UVK_NO_KEY, sizeof switches);
+    plan.knobs = changes;
+    plan.knob_count = 2;
+    assert_int_equal(written(), UVK_OK);
+    plan.knob_count = 3;
+    assert_int_equal(written(), UVK_BAD_VALUE);
+    plan.knob_count = 2;
+    plan.keys = 5;
+    switches[3] = 0;
+    assert_int_equal(written(), UVK_OK);
+    switches[3] = 1;
+    assert_int_equal(written(), UVK_BAD_VALUE);
+    plan.knob_count = 0;
+    switches[0] = 1; /* twice, the last one too */
+    assert_int_equal(written(), UVK_BAD_VALUE);
+}
+
+static void every_row_is_looked_at(void **state)
+{
+    static struct uvk_chord_row chords[] = {{UVK_MOD_SHIFT, UVK_MAKE_KEY(0, 0x04)},
+                                            {UVK_MOD_SHIFT, UVK_MAKE_KEY(0, 0x05)},
+                                            {UVK_MOD_SHIFT, UVK_MAKE_KEY(0, 0x06)}};
+
+    (void)state;
+    plan.chords = chords;
+    plan.chord_count = 3;
+    assert_int_equal(written(), UVK_OK);
+    for (unsigned row = 0; row < 3; row++) {
+        uvk_action good = chords[row].action;
+        chords[row].action = UVK_SEE_THROUGH;
+        assert_int_equal(written(), UVK_BAD_VALUE);
+        chords[row].action = good;
+    }
+    plan.feel_count = 3;
+    plan.when_count = 3;
+    plan.combo_count = 3;
+    plan.part_count = 3;
+    assert_int_equal(written(), UVK_OK);
+    for (unsigned row = 0; row < 3; row++) {
+        feels[row].flags = 0x80;
+        assert_int_equal(written(), UVK_BAD_VALUE);
+        feels[row].flags = 0;
+        whens[row].layer = 0;
+        assert_int_equal(written(), UVK_BAD_VALUE);
+        whens[row].layer = 1;
+        combos[row].keys = 1;
+        assert_int_equal(written(), UVK_BAD_VALUE);
+        combos[row].keys = 2;
+    }
+    for (unsigned cell = 0; cell < 12; cell++) {
+        cells[cell] = UVK_MAKE_LAYER(3);
+        assert_int_equal(written(), UVK_BAD_VALUE);
+        cells[cell] = UVK_MAKE_LAYER(2);
+        assert_int_equal(written(), UVK_OK);
+    }
+}
+
+/* The leader begins on a cell or a side of a tap-hold; a chord has no see-through in it. */
+static void where_actions_may_stand(void **state)
+{
+    struct uvk_hold_row hold = {.tap = UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 0),
+                                .held = UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 0)};
+    struct uvk_chord_row chord = {UVK_MOD_SHIFT, UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 0)};
+
+    (void)state;
+    plan.feel_count = 1;
+    plan.holds = &hold;
+    plan.hold_count = 1;
+    assert_int_equal(written(), UVK_OK);
+    hold.held = UVK_SEE_THROUGH;
+    assert_int_equal(written(), UVK_BAD_VALUE);
+    plan.hold_count = 0;
+    plan.chords = &chord;
+    plan.chord_count = 1;
+    assert_int_equal(written(), UVK_BAD_VALUE);
+    plan.chord_count = 0;
+    cells[0] = UVK_MAKE_OP(UVK_LAYER, UVK_LAYER_ONCE, 1);
+    assert_int_equal(written(), UVK_OK);
+    plan.feel_count = 0; /* which says how long a hold does not stick */
+    assert_int_equal(written(), UVK_BAD_VALUE);
+}
+
+static void as_many_keys_as_there_may_be(void **state)
+{
+    (void)state;
+    memset(switches, UVK_NO_KEY, sizeof switches);
+    plan.lines = UVK_MAX_LINES;
+    plan.senses = UVK_MAX_SENSES;
+    plan.keys = (uint8_t)MIN(UVK_MAX_KEYS, UVK_KEYS_MAX);
+    plan.layers = 1;
+    for (unsigned key = 0; key < plan.keys; key++) {
+        switches[key] = (uint8_t)key;
+    }
+    assert_int_equal(written(), UVK_OK);
+    plan.keys++;
+    assert_int_not_equal(written(), UVK_OK);
+}
+
+/* Room for the whole image, and a byte less. */
+static void as_much_room_as_it_takes(void **state)
+{
+    (void)state;
+    assert_int_equal(uvk_image_write(&plan, out, uvk_image_size(&plan)), UVK_OK);
+    assert_int_equal(uvk_image_write(&plan, out, uvk_image_size(&plan) - 1u), UVK_NO_SPACE);
+}
+
+int main(void)
+{
+#define TEST(name) cmocka_unit_test_setup(name, set_up)
+    const struct CMUnitTest tests[] = {
+        TEST(rows_that_a_byte_counts),      TEST(the_longest_times),
+        TEST(settings_from_least_to_most),  TEST(knobs_and_keys),
+        TEST(every_row_is_looked_at),       TEST(where_actions_may_stand),
+        TEST(as_many_keys_as_there_may_be), TEST(as_much_room_as_it_takes),
+    };
+    return cmocka_run_group_tests_name("bounds", tests, NULL, NULL);
+}
