@@ -428,9 +428,13 @@ static void unplugged_keyboard_keeps_its_events(void **state)
     (void)state;
     keyboard_open(&keyboard, KEYMAP9(LETTERS));
     keyboard.port.configured = false;
+    keyboard_pass(&keyboard, 5);
+    assert_false(keyboard.port.wants_wake);
     press("r0c0");
     assert_true(keyboard.port.wants_wake);
+    keyboard.port.wants_wake = false;
     keyboard_pass(&keyboard, 50);
+    assert_false(keyboard.port.wants_wake);
     assert_reports(&keyboard, NULL);
     keyboard.port.configured = true;
     keyboard_pass(&keyboard, 2);
