@@ -354,7 +354,7 @@ static void host_key_down(struct uvk_typist *typist, uint8_t usage, GString *tex
 /* Modifiers and locks. */
 static void note_host_key(struct uvk_typist *typist, uint8_t usage, bool down)
 {
-    uint8_t bit = is_modifier(usage) ? (uint8_t)(1u << (usage - 0xE0)) : 0;
+    uint8_t bit = is_modifier(usage) ? (uint8_t)(1u << (usage & 7u)) : 0;
 
     typist->mods = (uint8_t)(down ? typist->mods | bit : typist->mods & ~bit);
     if (down && usage == USAGE_CAPS) {
