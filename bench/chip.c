@@ -4,19 +4,19 @@
 #include <errno.h>
 #include <signal.h>
 #include <string.h>
-#include <time.h>
 #include <sys/wait.h>
+#include <time.h>
 #include <unistd.h>
 
 #define LINE_MAX_BYTES (1u << 20)
-#define ANSWER_MS      60000 /* a simulator that takes longer for an answer has stopped */
+#define ANSWER_MS      60000    /* a simulator that takes longer for an answer has stopped */
 #define RUN_US         1000000u /* it is asked to run so long at a time */
-#define ATTACH_MS  200u /* a chip shows itself on the bus within that time */
+#define ATTACH_MS      200u     /* a chip shows itself on the bus within that time */
 
 struct chip {
     struct uvk_rig rig;
     GPid process;
-    int to, from; /* -1: not open */
+    int to, from;   /* -1: not open */
     GString *heard; /* bytes that have come, from the next line on */
     char *line;
     uint8_t endpoints[UVK_HOST_INTERFACES]; /* of each interface */
@@ -170,7 +170,8 @@ static const char *say(struct chip *chip, const char *format, ...)
 
 static bool gone(GError **error)
 {
-    g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "the chip's simulator has stopped, or does not answer");
+    g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
+                        "the chip's simulator has stopped, or does not answer");
     return false;
 }
 
@@ -350,8 +351,9 @@ static bool spawn(struct chip *chip, GError **error)
 {
     char *path = find_simulator();
     char *arguments[] = {path, NULL};
-    bool well = g_spawn_async_with_pipes(NULL, arguments, NULL, G_SPAWN_DO_NOT_REAP_CHILD, NULL,
-                                         NULL, &chip->process, &chip->to, &chip->from, NULL, error);
+    bool well =
+        g_spawn_async_with_pipes(NULL, arguments, NULL, G_SPAWN_DO_NOT_REAP_CHILD, NULL, NULL,
+                                 &chip->process, &chip->to, &chip->from, NULL, error);
 
     if (!well) {
         g_prefix_error(error, "the chip's simulator does not start: ");

@@ -42,7 +42,8 @@ static char *place_of(const char *path, struct stat *there, bool *exists, GError
 
     *exists = stat(path, there) == 0;
     if (!*exists && lstat(path, &link) == 0) {
-        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot write %s: it leads nowhere", path);
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot write %s: it leads nowhere",
+                    path);
         return NULL;
     }
     if (*exists && !S_ISREG(there->st_mode)) {
@@ -65,8 +66,9 @@ static char *place_of(const char *path, struct stat *there, bool *exists, GError
 /* The new file is as readable, and belongs to whom the old one did: it may hold secrets. */
 static bool keep_rights(int file, const struct stat *there)
 {
-    return (there->st_uid == geteuid() && there->st_gid == getegid() ? true
-            : fchown(file, there->st_uid, there->st_gid) == 0) &&
+    return (there->st_uid == geteuid() && there->st_gid == getegid()
+                ? true
+                : fchown(file, there->st_uid, there->st_gid) == 0) &&
            fchmod(file, there->st_mode & 07777) == 0;
 }
 

@@ -35,8 +35,8 @@ bool kept_is_good(const char *path)
     char *beside = g_strconcat(path, ".sum", NULL);
     char *told = NULL;
     char *sum = sum_of(path);
-    bool good = sum != NULL && g_file_get_contents(beside, &told, NULL, NULL) &&
-                strcmp(told, sum) == 0;
+    bool good =
+        sum != NULL && g_file_get_contents(beside, &told, NULL, NULL) && strcmp(told, sum) == 0;
 
     g_free(beside);
     g_free(told);
@@ -76,8 +76,7 @@ bool kept_take(const char *made, const char *path, GError **error)
 bool kept_text(const char *path, const char *text, GError **error)
 {
     char *there = NULL;
-    bool same =
-        g_file_get_contents(path, &there, NULL, NULL) && strcmp(there, text) == 0;
+    bool same = g_file_get_contents(path, &there, NULL, NULL) && strcmp(there, text) == 0;
 
     g_free(there);
     return same || uvk_file_write(path, text, strlen(text), error);

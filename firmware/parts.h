@@ -28,12 +28,12 @@ void kept_remove_folder(const char *path);
 
 struct compiler {
     const struct uvk_chip *chip;
-    char *sources;  /* folder */
-    char *cache;    /* folder; the compiler runs in it, so that it sees plain names only */
-    char *work;     /* folder in it, for what is being made */
-    char *identity; /* the compiler's version and the flags, for the hashes */
-    char *headers;  /* hash of all headers */
-    char *config;   /* text of the configuration header */
+    char *sources;     /* folder */
+    char *cache;       /* folder; the compiler runs in it, so that it sees plain names only */
+    char *work;        /* folder in it, for what is being made */
+    char *identity;    /* the compiler's version and the flags, for the hashes */
+    char *headers;     /* hash of all headers */
+    char *config;      /* text of the configuration header */
     char *config_name; /* of its file in the cache */
     unsigned compiled;
 };

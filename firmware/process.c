@@ -66,8 +66,8 @@ static char *text_of(GBytes *bytes)
 bool process_run(const char *const *command, const char *folder, unsigned seconds,
                  char **output, GError **error)
 {
-    GSubprocessLauncher *launcher = g_subprocess_launcher_new(
-        G_SUBPROCESS_FLAGS_STDOUT_PIPE | G_SUBPROCESS_FLAGS_STDERR_MERGE);
+    GSubprocessLauncher *launcher = g_subprocess_launcher_new(G_SUBPROCESS_FLAGS_STDOUT_PIPE |
+                                                              G_SUBPROCESS_FLAGS_STDERR_MERGE);
     struct waiting waiting = {NULL, NULL, NULL, false};
     GSubprocess *process;
     bool well = false;

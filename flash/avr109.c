@@ -58,7 +58,7 @@ static bool command(struct session *session, char letter, const char *what, GErr
 }
 
 #define EMPTY_NOW                                                                              \
-    "; the keyboard holds no firmware now; its bootloader is still there, so that it can be "   \
+    "; the keyboard holds no firmware now; its bootloader is still there, so that it can be "  \
     "flashed again"
 
 /* ---- who is there ----------------------------------------------------------------- */

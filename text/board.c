@@ -9,9 +9,8 @@
 #define USB_STRING_MAX 126
 
 /* A string that the keyboard tells its host, or NULL and a message. */
-static const struct uvk_node *want_usb_string(struct reading *reading,
-                                              const struct uvk_node *statement,
-                                              const char *what)
+static const struct uvk_node *
+want_usb_string(struct reading *reading, const struct uvk_node *statement, const char *what)
 {
     const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_STRING, what);
     glong units = 0;

@@ -175,7 +175,7 @@ static void hide_unseen(GString *out, gsize from)
     g_string_truncate(out, from);
     for (const char *at = shown; *at != '\0'; at = g_utf8_next_char(at)) {
         gunichar character = g_utf8_get_char(at);
-        g_string_append_unichar(out, character == '\t'             ? ' '
+        g_string_append_unichar(out, character == '\t'          ? ' '
                                      : uvk_is_unseen(character) ? 0xFFFD
                                                                 : character);
     }
@@ -236,7 +236,8 @@ char *uvk_message_render(const struct uvk_message *message, bool colour)
         g_free(path);
     }
     g_string_append_printf(out, "%s%s[U%03u]%s: %s\n", paint.severity,
-                           uvk_severity_text(message->severity), message->code, paint.off, text);
+                           uvk_severity_text(message->severity), message->code, paint.off,
+                           text);
     g_free(text);
     if (message->place.source != NULL && message->place.source->size > 0) {
         render_line(out, message->place, uvk_place_position(message->place).line, message->fix,

@@ -6,8 +6,8 @@ bool uvk_is_unseen(gunichar character)
     static const struct {
         gunichar first, last;
     } unseen[] = {
-        {0x00, 0x08},     {0x0B, 0x0C},     {0x0E, 0x1F},     /* control, but tab and line ends */
-        {0x7F, 0x9F},                                         /* control */
+        {0x00, 0x08},     {0x0B, 0x0C},     {0x0E, 0x1F}, /* control, but tab and line ends */
+        {0x7F, 0x9F},                                     /* control */
         {0x061C, 0x061C}, {0x200E, 0x200F}, {0x202A, 0x202E}, /* the direction of writing */
         {0x2066, 0x2069}, {0xFEFF, 0xFEFF},                   /* that, and a byte order mark */
     };

@@ -177,14 +177,14 @@ static void assert_told(const char *keymap, const char *steps, const char *const
 
 static void each_reason_has_its_words(void **state)
 {
-    static const char *const keymap =
-        BOARD9_KNOB "keymap k { host linux us\nfeel nest { decide on-nested }\n"
-                    "feel quick { again 150ms; rest 90ms }\nfeel vain { alone tap }\n"
-                    "feel prompt { decide on-press }\n"
-                    "dance d1 { tap -> 1; tap tap -> 2; tap hold -> ctrl }\n"
-                    "leader { a -> x }\nlong-press { digits }\n"
-                    "layer base { a b/shift ~nest c/shift ~quick; d/alt ~vain e/gui ~prompt d1; "
-                    "leader 5 mute; knob jog wheel-up volume-up } }\n";
+    static const char *const keymap = BOARD9_KNOB
+        "keymap k { host linux us\nfeel nest { decide on-nested }\n"
+        "feel quick { again 150ms; rest 90ms }\nfeel vain { alone tap }\n"
+        "feel prompt { decide on-press }\n"
+        "dance d1 { tap -> 1; tap tap -> 2; tap hold -> ctrl }\n"
+        "leader { a -> x }\nlong-press { digits }\n"
+        "layer base { a b/shift ~nest c/shift ~quick; d/alt ~vain e/gui ~prompt d1; "
+        "leader 5 mute; knob jog wheel-up volume-up } }\n";
 
     (void)state;
     assert_told(keymap, "down b\nwait 20ms\ntap a\nup b\nsettle",

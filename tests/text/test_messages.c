@@ -29,7 +29,8 @@ static const struct {
 } broken[] = {
     /* words */
     {"character", KEYMAP4("", "a b\nc @"), "U006 12:3 '@' means nothing here\n"},
-    {"control character", KEYMAP4("", "a b\nc \x01"), "U006 12:3 an invisible character, U+0001 | in a string write \\u{1}\n"},
+    {"control character", KEYMAP4("", "a b\nc \x01"),
+     "U006 12:3 an invisible character, U+0001 | in a string write \\u{1}\n"},
     {"string", "board b {\n title \"x\n}\n",
      "U016 1:7 the board has no 'chip'\nU007 2:8 no closing \" before the end of the line\n"},
     {"escape", "board b {\n title \"\\q\"\n}\n",
