@@ -182,6 +182,28 @@ static void clocks_wrap(void **state)
 }
 
 /* A leader sequence that opens a layer: as long as its last key is down. */
+/* A combo is one up to its last millisecond, and no longer. */
+static void the_last_millisecond_of_a_combo(void **state)
+{
+    static struct keyboard keyboard;
+
+    (void)state;
+    for (unsigned apart = 39; apart <= 42; apart++) {
+        keyboard_open(&keyboard, DANCING);
+        keyboard_pass(&keyboard, 3);
+        keyboard_contact(&keyboard, "r1c0", true);
+        keyboard_pass(&keyboard, apart);
+        keyboard_contact(&keyboard, "r1c1", true);
+        keyboard_pass(&keyboard, 5);
+        if (apart <= 40) {
+            assert_reports(&keyboard, "keys 00 29", NULL);
+        } else {
+            assert_reports(&keyboard, "keys 00 07", NULL);
+        }
+        keyboard_close(&keyboard);
+    }
+}
+
 static void a_sequence_holds_a_layer(void **state)
 {
     static struct keyboard keyboard;
@@ -211,6 +233,7 @@ int main(void)
         cmocka_unit_test(a_combo_ends_a_dance),
         cmocka_unit_test(clocks_wrap),
         cmocka_unit_test(a_sequence_holds_a_layer),
+        cmocka_unit_test(the_last_millisecond_of_a_combo),
     };
     return cmocka_run_group_tests_name("waiting", tests, NULL, NULL);
 }
