@@ -212,6 +212,26 @@ static void where_actions_may_stand(void **state)
     assert_int_equal(written(), UVK_BAD_VALUE);
 }
 
+/* A place of a text with modifiers that are named: three bytes, none of them nothing. */
+static void texts_with_named_modifiers(void **state)
+{
+    uint8_t text[] = {UVK_TEXT_MODS, 0x40, 0x04, UVK_TEXT_END};
+
+    (void)state;
+    plan.texts = text;
+    plan.text_count = 4;
+    assert_int_equal(written(), UVK_OK);
+    text[1] = 0;
+    assert_int_equal(written(), UVK_BAD_VALUE);
+    text[1] = 0x40;
+    text[2] = 0x03;
+    assert_int_equal(written(), UVK_BAD_VALUE);
+    text[2] = 0x04;
+    for (plan.text_count = 1; plan.text_count < 4; plan.text_count++) {
+        assert_int_equal(written(), UVK_BAD_VALUE);
+    }
+}
+
 static void as_many_keys_as_there_may_be(void **state)
 {
     (void)state;
@@ -240,10 +260,11 @@ int main(void)
 {
 #define TEST(name) cmocka_unit_test_setup(name, set_up)
     const struct CMUnitTest tests[] = {
-        TEST(rows_that_a_byte_counts),      TEST(the_longest_times),
-        TEST(settings_from_least_to_most),  TEST(knobs_and_keys),
-        TEST(every_row_is_looked_at),       TEST(where_actions_may_stand),
-        TEST(as_many_keys_as_there_may_be), TEST(as_much_room_as_it_takes),
+        TEST(rows_that_a_byte_counts),     TEST(the_longest_times),
+        TEST(settings_from_least_to_most), TEST(knobs_and_keys),
+        TEST(every_row_is_looked_at),      TEST(where_actions_may_stand),
+        TEST(texts_with_named_modifiers),  TEST(as_many_keys_as_there_may_be),
+        TEST(as_much_room_as_it_takes),
     };
     return cmocka_run_group_tests_name("bounds", tests, NULL, NULL);
 }
