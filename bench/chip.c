@@ -1,7 +1,7 @@
 /* chip.c - a rig whose chip is simulated by a program of its own, see chipsim/chipsim.h. */
 #include "rig.h"
 
-#include <errno.h>
+#include <gio/gunixoutputstream.h>
 #include <signal.h>
 #include <string.h>
 #include <sys/wait.h>
@@ -115,18 +115,11 @@ static const char *hear(struct chip *chip)
 
 static bool write_bytes(int file, const char *text, size_t size)
 {
-    while (size > 0) {
-        ssize_t written = write(file, text, size);
-        if (written < 0 && errno == EINTR) {
-            continue;
-        }
-        if (written <= 0) {
-            return false;
-        }
-        text += written;
-        size -= (size_t)written;
-    }
-    return true;
+    GOutputStream *stream = g_unix_output_stream_new(file, FALSE);
+    bool well = g_output_stream_write_all(stream, text, size, NULL, NULL, NULL);
+
+    g_object_unref(stream);
+    return well;
 }
 
 /* A simulator that is gone is an error, not the end of whoever asks: SIGPIPE of this thread

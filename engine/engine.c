@@ -425,23 +425,12 @@ static bool is_under_way(const struct uvk_engine *engine)
         return true;
     }
 #endif
-#if UVK_USE_HOLDS
-    if (engine->pulse.next != 0) {
-        return true;
-    }
-#endif
-#if UVK_USE_DANCES
-    if (engine->counting.taps != 0) {
-        return true;
-    }
-#endif
 #if UVK_USE_LEADER
     if (engine->leader.on) {
         return true;
     }
 #endif
-    (void)engine;
-    return false;
+    return uvk_taps_wait(engine);
 }
 
 bool uvk_engine_busy(const struct uvk_engine *engine)

@@ -165,4 +165,21 @@ bool uvk_reports_send(struct uvk_reports *reports, struct uvk_port *port);
 uint8_t uvk_reports_write(const struct uvk_reports *reports, enum uvk_report report,
                           uint8_t out[UVK_REPORT_MAX]);
 
+/* Are taps counted, or about to be done? */
+static inline bool uvk_taps_wait(const struct uvk_engine *engine)
+{
+#if UVK_USE_HOLDS
+    if (engine->pulse.next != 0) {
+        return true;
+    }
+#endif
+#if UVK_USE_DANCES
+    if (engine->counting.taps != 0) {
+        return true;
+    }
+#endif
+    (void)engine;
+    return false;
+}
+
 #endif

@@ -159,23 +159,6 @@ static uint16_t passed_since(struct uvk_engine *engine, uint16_t then)
     return (uint16_t)(then - at) < A_LITTLE ? 0 : (uint16_t)(at - then);
 }
 
-/* Taps that are counted, and those about to be done, were in time. */
-static bool is_spoken_for(const struct uvk_engine *engine)
-{
-#if UVK_USE_HOLDS
-    if (engine->pulse.next != 0) {
-        return true;
-    }
-#endif
-#if UVK_USE_DANCES
-    if (engine->counting.taps != 0) {
-        return true;
-    }
-#endif
-    (void)engine;
-    return false;
-}
-
 bool uvk_sticky_expire(struct uvk_engine *engine)
 {
     struct uvk_sticky *sticky = &engine->sticky;
@@ -186,7 +169,8 @@ bool uvk_sticky_expire(struct uvk_engine *engine)
         uvk_reports_update(engine, false);
         return true;
     }
-    if (sticky->waits && !is_spoken_for(engine) &&
+    /* taps that are counted, and those about to be done, were in time */
+    if (sticky->waits && !uvk_taps_wait(engine) &&
         passed_since(engine, sticky->since) >=
             uvk_image_setting(&engine->image, UVK_SET_ONCE_FOR)) {
         (void)end_waiting(sticky);

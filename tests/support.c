@@ -179,3 +179,21 @@ struct uvk_program *shipped(const char *name)
     g_free(path);
     return program;
 }
+
+int command_line_set_up(void **state)
+{
+    char *self = g_file_read_link("/proc/self/exe", NULL);
+    char *programs = g_path_get_dirname(self);
+    char *path = g_strconcat(programs, ":", g_getenv("PATH"), NULL);
+    char *cache = g_build_filename(scratch_folder(), "home", NULL);
+
+    (void)state;
+    g_setenv("PATH", path, TRUE);
+    g_setenv("XDG_CACHE_HOME", cache, TRUE);
+    g_setenv("SCRATCH", scratch_folder(), TRUE);
+    g_free(self);
+    g_free(programs);
+    g_free(path);
+    g_free(cache);
+    return chdir(SOURCE_FOLDER);
+}

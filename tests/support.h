@@ -57,6 +57,10 @@ char *messages_of_program(const struct uvk_program *program);
 /* Under the sanitizers every round is slow: fewer of them. */
 bool few_rounds(void);
 
+/* Setup of tests of the command line: the build's programs in PATH, a cache of their own,
+ * $SCRATCH, the sources as the current folder. */
+int command_line_set_up(void **state);
+
 /* A folder for the test, gone with its contents when the test's program ends. */
 const char *scratch_folder(void);
 char *scratch_file(const char *name, const char *contents);

@@ -134,8 +134,10 @@ static unsigned depth_of(const unsigned *known, const struct uvk_value *value)
     return value->kind == UVK_VALUE_DANCE ? 1 + known[value->dance] : 0;
 }
 
-static unsigned depth_of_lines(const unsigned *known, const struct uvk_dance_text *dance)
+static unsigned depth_of_dance(const struct uvk_keymap *keymap, unsigned index,
+                               const unsigned *known)
 {
+    const struct uvk_dance_text *dance = &keymap->dances[index];
     unsigned deepest = 0;
 
     for (unsigned i = 0; i < dance->taps; i++) {
@@ -145,21 +147,11 @@ static unsigned depth_of_lines(const unsigned *known, const struct uvk_dance_tex
     return deepest;
 }
 
-/* Each round knows all that is one deeper; what goes on growing is part of itself. */
 void check_dances(struct reading *reading)
 {
     const struct uvk_keymap *keymap = reading->keymap;
-    unsigned *known = g_new0(unsigned, keymap->dance_count + 1);
-    unsigned *next = g_new0(unsigned, keymap->dance_count + 1);
+    unsigned *known = nested_depths(keymap, keymap->dance_count, DEPTH_MAX + 1, depth_of_dance);
 
-    for (unsigned round = 0; round <= DEPTH_MAX; round++) {
-        unsigned *spare = known;
-        for (unsigned i = 0; i < keymap->dance_count; i++) {
-            next[i] = depth_of_lines(known, &keymap->dances[i]);
-        }
-        known = next;
-        next = spare;
-    }
     for (unsigned i = 0; i < keymap->dance_count; i++) {
         if (keymap->dances[i].name != NULL && 1 + known[i] > DEPTH_MAX) {
             uvk_say(reading->messages, 26, keymap->dances[i].place, NULL,
@@ -169,5 +161,4 @@ void check_dances(struct reading *reading)
         }
     }
     g_free(known);
-    g_free(next);
 }

@@ -315,22 +315,19 @@ static unsigned depth_of(const unsigned *known, const struct uvk_macro_line *lin
     return deepest;
 }
 
-/* Each round knows all that is one deeper; what goes on growing comes to itself. */
+static unsigned depth_of_macro(const struct uvk_keymap *keymap, unsigned index,
+                               const unsigned *known)
+{
+    const struct uvk_macro_text *macro = &keymap->macros[index];
+
+    return MAX(depth_of(known, macro->lines), depth_of(known, macro->release_lines));
+}
+
 static void check_depth(struct reading *reading)
 {
     const struct uvk_keymap *keymap = reading->keymap;
-    unsigned *known = g_new0(unsigned, keymap->macro_count + 1);
-    unsigned *next = g_new0(unsigned, keymap->macro_count + 1);
+    unsigned *known = nested_depths(keymap, keymap->macro_count, DEPTH_MAX + 1, depth_of_macro);
 
-    for (unsigned round = 0; round <= DEPTH_MAX; round++) {
-        unsigned *spare = known;
-        for (unsigned i = 0; i < keymap->macro_count; i++) {
-            next[i] = MAX(depth_of(known, keymap->macros[i].lines),
-                          depth_of(known, keymap->macros[i].release_lines));
-        }
-        known = next;
-        next = spare;
-    }
     for (unsigned i = 0; i < keymap->macro_count; i++) {
         if (known[i] > DEPTH_MAX) {
             uvk_say(reading->messages, 26, keymap->macros[i].place, NULL,
@@ -340,7 +337,6 @@ static void check_depth(struct reading *reading)
         }
     }
     g_free(known);
-    g_free(next);
 }
 
 /* A key that is pressed counts until it is released. */

@@ -244,4 +244,15 @@ bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *ke
 void read_play(struct reading *reading, const struct uvk_node *statement);
 struct uvk_step *read_step(struct reading *reading, const struct uvk_node *statement);
 
+/* ---- depth.c ---- */
+
+/* How deep thing INDEX goes, with what is KNOWN of the depth of all. */
+typedef unsigned depth_function(const struct uvk_keymap *keymap, unsigned index,
+                                const unsigned *known);
+
+/* How deep each of COUNT things goes, freed with g_free. Each of the ROUNDS knows all that is
+ * one deeper: what stands in itself is ROUNDS deep at least. */
+unsigned *nested_depths(const struct uvk_keymap *keymap, unsigned count, unsigned rounds,
+                        depth_function *depth);
+
 #endif

@@ -55,7 +55,7 @@ enum uvk_own_usage {
 enum uvk_macro_part {
     UVK_MACRO_PRESS,   /* value: a usage */
     UVK_MACRO_RELEASE, /* value: the same */
-    UVK_MACRO_WAIT,    /* time */
+    UVK_MACRO_WAIT,    /* a pause */
     UVK_MACRO_STROKE,  /* value: a key of typed text, with exactly these modifiers */
     UVK_MACRO_KEEP,    /* value: modifiers that stay down in typed text from here on */
     UVK_MACRO_DO       /* value: a macro */

@@ -59,24 +59,6 @@ static void expect(const char *command, int status, const char *out, const char 
     g_free(ran.err);
 }
 
-static int set_up(void **state)
-{
-    char *self = g_file_read_link("/proc/self/exe", NULL);
-    char *folder = g_path_get_dirname(self);
-    char *path = g_strconcat(folder, ":", g_getenv("PATH"), NULL);
-    char *cache = g_build_filename(scratch_folder(), "home", NULL);
-
-    (void)state;
-    g_setenv("PATH", path, TRUE);
-    g_setenv("XDG_CACHE_HOME", cache, TRUE);
-    g_setenv("SCRATCH", scratch_folder(), TRUE);
-    g_free(self);
-    g_free(folder);
-    g_free(path);
-    g_free(cache);
-    return chdir(SOURCE_FOLDER);
-}
-
 /* ---- help ------------------------------------------------------------------------------- */
 
 static void help_is_there(void **state)
@@ -772,5 +754,5 @@ int main(void)
         cmocka_unit_test(another_project_links_the_library),
         cmocka_unit_test(examples_run),
     };
-    return cmocka_run_group_tests_name("cli", tests, set_up, NULL);
+    return cmocka_run_group_tests_name("cli", tests, command_line_set_up, NULL);
 }

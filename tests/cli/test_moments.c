@@ -33,24 +33,6 @@ static void expect(const char *command, int status, const char *part)
     g_free(both);
 }
 
-static int set_up(void **state)
-{
-    char *self = g_file_read_link("/proc/self/exe", NULL);
-    char *folder = g_path_get_dirname(self);
-    char *path = g_strconcat(folder, ":", g_getenv("PATH"), NULL);
-    char *cache = g_build_filename(scratch_folder(), "home", NULL);
-
-    (void)state;
-    g_setenv("PATH", path, TRUE);
-    g_setenv("XDG_CACHE_HOME", cache, TRUE);
-    g_setenv("SCRATCH", scratch_folder(), TRUE);
-    g_free(self);
-    g_free(folder);
-    g_free(path);
-    g_free(cache);
-    return chdir(SOURCE_FOLDER);
-}
-
 /* Whatever a file, its name or the command line holds, a terminal is only written on. */
 static void nothing_from_outside_reaches_the_terminal_as_it_is(void **state)
 {
@@ -239,5 +221,5 @@ int main(void)
         cmocka_unit_test(bench_takes_no_existing_name),
         cmocka_unit_test(a_helper_that_fails_is_told),
     };
-    return cmocka_run_group_tests_name("moments", tests, set_up, NULL);
+    return cmocka_run_group_tests_name("moments", tests, command_line_set_up, NULL);
 }
