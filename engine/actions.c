@@ -61,10 +61,10 @@ static bool may_be_held(const struct uvk_reports *reports, uvk_action action)
  * has to see that release before the new press. */
 static bool make_room(struct uvk_holds *holds, uvk_action action)
 {
-    struct uvk_hold *hold = holds->list;
     bool found = false;
 
-    for (uint8_t left = holds->count; left > 0; left--, hold++) {
+    for (uint8_t i = 0; i < holds->count; i++) {
+        struct uvk_hold *hold = &holds->list[i];
         if (hold->action == action && !(hold->flags & UVK_HOLD_YIELDS)) {
             hold->flags |= UVK_HOLD_YIELDS;
             found = true;
@@ -77,9 +77,12 @@ static bool make_room(struct uvk_holds *holds, uvk_action action)
 /* The new press is there: what was up for it is down again, until all of them are up. */
 static void come_back(struct uvk_holds *holds)
 {
-    struct uvk_hold *hold = holds->list;
 
-    for (uint8_t left = holds->yields ? holds->count : 0; left > 0; left--, hold++) {
+    if (!holds->yields) {
+        return;
+    }
+    for (uint8_t i = 0; i < holds->count; i++) {
+        struct uvk_hold *hold = &holds->list[i];
         hold->flags &= (uint8_t)~UVK_HOLD_YIELDS;
     }
     holds->yields = false;
@@ -90,9 +93,9 @@ static void come_back(struct uvk_holds *holds)
  * "?a". Modifiers held by a key of their own stay. */
 static void detach_mods(struct uvk_holds *holds, uint8_t wanted)
 {
-    struct uvk_hold *hold = holds->list;
 
-    for (uint8_t left = holds->count; left > 0; left--, hold++) {
+    for (uint8_t i = 0; i < holds->count; i++) {
+        struct uvk_hold *hold = &holds->list[i];
         if (hold->mods != 0 && is_typed(hold->action)) {
             hold->mods &= wanted;
         }
@@ -301,10 +304,11 @@ bool uvk_action_is_shifting(const struct uvk_image *image, uvk_action action)
 #if UVK_USE_LONG_PRESS
 uint8_t uvk_mods_of_keys(const struct uvk_engine *engine)
 {
-    const struct uvk_hold *hold = engine->holds.list;
+    const struct uvk_holds *holds = &engine->holds;
     uint8_t mods = 0;
 
-    for (uint8_t left = engine->holds.count; left > 0; left--, hold++) {
+    for (uint8_t i = 0; i < holds->count; i++) {
+        const struct uvk_hold *hold = &holds->list[i];
         if (hold->action == UVK_NOTHING) {
             mods |= hold->mods;
         } else if (uvk_action_kind(hold->action) == UVK_MODS &&

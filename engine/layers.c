@@ -50,10 +50,10 @@ static bool is_kept(const struct kept *kept, uint8_t layer)
 
 static struct kept find_kept(const struct uvk_engine *engine)
 {
-    const struct uvk_hold *hold = engine->holds.list;
     struct kept kept = {{0}};
 
-    for (uint8_t left = engine->holds.count; left > 0; left--, hold++) {
+    for (uint8_t i = 0; i < engine->holds.count; i++) {
+        const struct uvk_hold *hold = &engine->holds.list[i];
         uvk_action action = hold->action;
         if (uvk_action_kind(action) == UVK_LAYER &&
             (uvk_action_high(action) == UVK_LAYER_WHILE ||

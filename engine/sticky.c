@@ -102,10 +102,12 @@ static bool is_used_by(uvk_action action)
  * modifiers, which nobody has seen so far, reach the host. */
 static void stale(struct uvk_engine *engine)
 {
-    struct uvk_hold *hold = engine->holds.list;
 
-    for (uint8_t left = engine->sticky.fresh ? engine->holds.count : 0; left > 0;
-         left--, hold++) {
+    if (!engine->sticky.fresh) {
+        return;
+    }
+    for (uint8_t i = 0; i < engine->holds.count; i++) {
+        struct uvk_hold *hold = &engine->holds.list[i];
         if ((hold->flags & UVK_HOLD_FRESH) && uvk_action_kind(hold->action) == UVK_MODS) {
             hold->mods = uvk_action_low(hold->action);
         }

@@ -181,7 +181,6 @@ static void clocks_wrap(void **state)
     }
 }
 
-/* A leader sequence that opens a layer: as long as its last key is down. */
 /* A combo is one up to its last millisecond, and no longer. */
 static void the_last_millisecond_of_a_combo(void **state)
 {
@@ -204,6 +203,7 @@ static void the_last_millisecond_of_a_combo(void **state)
     }
 }
 
+/* A leader sequence that opens a layer: as long as its last key is down. */
 static void a_sequence_holds_a_layer(void **state)
 {
     static struct keyboard keyboard;

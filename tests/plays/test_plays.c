@@ -119,6 +119,8 @@ static void run_file(const char *name, bool on_chip)
     X(macros, "macros.uvk")                                                                    \
     X(cells, "cells.uvk")                                                                      \
     X(german, "german.uvk")                                                                    \
+    X(holding, "holding.uvk")                                                                  \
+    X(modified, "modified.uvk")                                                                \
     X(mac, "mac.uvk")
 
 #define TESTS(name, file)                                                                      \
