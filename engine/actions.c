@@ -10,7 +10,7 @@
 /* A key of the host's keyboard, as opposed to modifiers alone. */
 static bool is_typed(uvk_action action)
 {
-    return uvk_action_kind(action) == UVK_KEY && uvk_action_low(action) >= UVK_USAGE_FIRST;
+    return uvk_action_kind(action) == UVK_KEY && uvk_action_what(action) >= UVK_USAGE_FIRST;
 }
 
 /* Actions that are down as long as their key is: pressing a second key with the same one
@@ -23,8 +23,8 @@ static bool is_pressed_key(uvk_action action)
     case UVK_CONSUMER:
         return true;
     case UVK_DEVICE:
-        return uvk_action_high(action) == UVK_DEVICE_SYSTEM ||
-               uvk_action_high(action) == UVK_DEVICE_CLICK;
+        return uvk_action_how(action) == UVK_DEVICE_SYSTEM ||
+               uvk_action_how(action) == UVK_DEVICE_CLICK;
     default:
         return false;
     }
@@ -44,7 +44,7 @@ static uvk_action resolve(const struct uvk_image *image, uvk_action cell, uint8_
 #endif
     if (uvk_action_kind(cell) == UVK_KEY) {
         *mods |= uvk_action_mods(cell);
-        cell = UVK_MAKE_KEY(0, uvk_action_low(cell));
+        cell = UVK_MAKE_KEY(0, uvk_action_what(cell));
     }
     return cell;
 }
@@ -52,7 +52,7 @@ static uvk_action resolve(const struct uvk_image *image, uvk_action cell, uint8_
 /* Could another key hold ACTION? What is down says so without asking every key. */
 static bool may_be_held(const struct uvk_reports *reports, uvk_action action)
 {
-    uint8_t usage = uvk_action_low(action);
+    uint8_t usage = uvk_action_what(action);
 
     return !is_typed(action) || (reports->bitmap[usage >> 3] & uvk_bit(usage)) != 0;
 }
@@ -148,9 +148,9 @@ static void device_down(struct uvk_engine *engine, struct uvk_port *port, uint8_
 /* What takes effect once, at the press. */
 static void act_at_press(struct uvk_engine *engine, struct uvk_port *port, uvk_action action)
 {
-    uint8_t low = uvk_action_low(action);
+    uint8_t low = uvk_action_what(action);
 
-    if (uvk_action_kind(action) == UVK_LAYER && uvk_action_high(action) == UVK_LAYER_WHILE) {
+    if (uvk_action_kind(action) == UVK_LAYER && uvk_action_how(action) == UVK_LAYER_WHILE) {
         uvk_layers_on(&engine->layers, low);
         return;
     }
@@ -158,7 +158,7 @@ static void act_at_press(struct uvk_engine *engine, struct uvk_port *port, uvk_a
     uvk_sticky_down(engine, action);
 #endif
     if (uvk_action_kind(action) == UVK_DEVICE) {
-        device_down(engine, port, uvk_action_high(action), low);
+        device_down(engine, port, uvk_action_how(action), low);
     }
 }
 
@@ -312,8 +312,8 @@ uint8_t uvk_mods_of_keys(const struct uvk_engine *engine)
         if (hold->action == UVK_NOTHING) {
             mods |= hold->mods;
         } else if (uvk_action_kind(hold->action) == UVK_MODS &&
-                   uvk_action_high(hold->action) == UVK_MODS_ONCE) {
-            mods |= uvk_action_low(hold->action);
+                   uvk_action_how(hold->action) == UVK_MODS_ONCE) {
+            mods |= uvk_action_what(hold->action);
         }
     }
 #if UVK_USE_STICKY

@@ -183,7 +183,7 @@ static void count_tap(struct uvk_engine *engine, uvk_action word,
     counting->released = uvk_queue_at(&engine->queue, up)->at;
     counting->word = word;
     counting->taps = taps;
-    counting->instead = UVK_NOTHING;
+    counting->instead = UVK_SEE_THROUGH;
 #if UVK_USE_LEADER
     engine->leader.found = false;
 #endif

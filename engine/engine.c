@@ -51,7 +51,7 @@ static void remember(struct uvk_engine *engine, const struct uvk_decision *decis
 static uvk_action cell_of(const struct uvk_engine *engine, uint8_t source)
 {
 #if UVK_USE_DANCES
-    if (engine->counting.instead != UVK_NOTHING) {
+    if (engine->counting.instead != UVK_SEE_THROUGH) {
         return engine->counting.instead;
     }
 #endif
@@ -122,7 +122,7 @@ static bool press(struct uvk_engine *engine, struct uvk_port *port,
     engine->leader.found = false;
 #endif
 #if UVK_USE_DANCES
-    engine->counting.instead = UVK_NOTHING;
+    engine->counting.instead = UVK_SEE_THROUGH;
 #endif
 #if UVK_USE_HOLDS
     uvk_decide_pressed(engine, &decision, cell);

@@ -56,9 +56,9 @@ static struct kept find_kept(const struct uvk_engine *engine)
         const struct uvk_hold *hold = &engine->holds.list[i];
         uvk_action action = hold->action;
         if (uvk_action_kind(action) == UVK_LAYER &&
-            (uvk_action_high(action) == UVK_LAYER_WHILE ||
-             uvk_action_high(action) == UVK_LAYER_ONCE)) {
-            kept.bits[uvk_action_low(action) >> 3] |= uvk_bit(uvk_action_low(action));
+            (uvk_action_how(action) == UVK_LAYER_WHILE ||
+             uvk_action_how(action) == UVK_LAYER_ONCE)) {
+            kept.bits[uvk_action_what(action) >> 3] |= uvk_bit(uvk_action_what(action));
         }
     }
 #if UVK_USE_STICKY

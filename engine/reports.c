@@ -44,14 +44,14 @@ struct sum {
 /* Bit n-1 for value n; of system usages 0x81..0x83 only the low three bits count. */
 static uint8_t value_bit(uvk_action action)
 {
-    return (uint8_t)(1u << ((uvk_action_low(action) - 1u) & 7u));
+    return (uint8_t)(1u << ((uvk_action_what(action) - 1u) & 7u));
 }
 #endif
 
 static void add_device(struct sum *sum, uvk_action action)
 {
     (void)sum;
-    switch (uvk_action_high(action)) {
+    switch (uvk_action_how(action)) {
 #if UVK_USE_SYSTEM
     case UVK_DEVICE_SYSTEM:
         sum->system |= value_bit(action);
@@ -64,13 +64,13 @@ static void add_device(struct sum *sum, uvk_action action)
 #endif
 #if UVK_USE_POINTER
     case UVK_DEVICE_POINT:
-        sum->point |= (uint8_t)(1u << uvk_action_low(action));
+        sum->point |= (uint8_t)(1u << uvk_action_what(action));
         break;
     case UVK_DEVICE_WHEEL:
-        sum->wheel |= (uint8_t)(1u << uvk_action_low(action));
+        sum->wheel |= (uint8_t)(1u << uvk_action_what(action));
         break;
     case UVK_DEVICE_PACE:
-        sum->pace |= (uint8_t)(1u << uvk_action_low(action));
+        sum->pace |= (uint8_t)(1u << uvk_action_what(action));
         break;
 #endif
     default:
@@ -103,8 +103,8 @@ static void add_hold(struct sum *sum, const struct uvk_hold *hold)
     sum->mods |= hold->mods;
     switch (uvk_action_kind(action)) {
     case UVK_KEY:
-        if (uvk_action_low(action) >= UVK_USAGE_FIRST) {
-            set_usage(sum->bitmap, uvk_action_low(action));
+        if (uvk_action_what(action) >= UVK_USAGE_FIRST) {
+            set_usage(sum->bitmap, uvk_action_what(action));
         }
         break;
 #if UVK_USE_CONSUMER

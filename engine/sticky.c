@@ -49,8 +49,8 @@ static void layer_down(struct uvk_engine *engine, uint8_t op, uint8_t layer)
 void uvk_sticky_down(struct uvk_engine *engine, uvk_action action)
 {
     struct uvk_sticky *sticky = &engine->sticky;
-    uint8_t op = uvk_action_high(action);
-    uint8_t low = uvk_action_low(action);
+    uint8_t op = uvk_action_how(action);
+    uint8_t low = uvk_action_what(action);
 
     if (uvk_action_kind(action) == UVK_LAYER) {
         layer_down(engine, op, low);
@@ -63,9 +63,8 @@ void uvk_sticky_down(struct uvk_engine *engine, uvk_action action)
 
 static bool is_once(uvk_action action)
 {
-    return (uvk_action_kind(action) == UVK_LAYER &&
-            uvk_action_high(action) == UVK_LAYER_ONCE) ||
-           (uvk_action_kind(action) == UVK_MODS && uvk_action_high(action) == UVK_MODS_ONCE);
+    return (uvk_action_kind(action) == UVK_LAYER && uvk_action_how(action) == UVK_LAYER_ONCE) ||
+           (uvk_action_kind(action) == UVK_MODS && uvk_action_how(action) == UVK_MODS_ONCE);
 }
 
 void uvk_sticky_up(struct uvk_engine *engine, const struct uvk_hold *hold)
@@ -78,9 +77,9 @@ void uvk_sticky_up(struct uvk_engine *engine, const struct uvk_hold *hold)
     sticky->since = engine->at;
     sticky->waits = true;
     if (uvk_action_kind(hold->action) == UVK_LAYER) {
-        set_bit(sticky->waiting, uvk_action_low(hold->action));
+        set_bit(sticky->waiting, uvk_action_what(hold->action));
     } else {
-        sticky->mods |= uvk_action_low(hold->action);
+        sticky->mods |= uvk_action_what(hold->action);
     }
 }
 
@@ -89,7 +88,7 @@ static bool is_used_by(uvk_action action)
 {
     switch (uvk_action_kind(action)) {
     case UVK_KEY:
-        return uvk_action_low(action) != 0;
+        return uvk_action_what(action) != 0;
     case UVK_LAYER:
     case UVK_MODS:
         return false;
@@ -109,7 +108,7 @@ static void stale(struct uvk_engine *engine)
     for (uint8_t i = 0; i < engine->holds.count; i++) {
         struct uvk_hold *hold = &engine->holds.list[i];
         if ((hold->flags & UVK_HOLD_FRESH) && uvk_action_kind(hold->action) == UVK_MODS) {
-            hold->mods = uvk_action_low(hold->action);
+            hold->mods = uvk_action_what(hold->action);
         }
         hold->flags &= (uint8_t)~UVK_HOLD_FRESH;
     }

@@ -12,13 +12,16 @@ struct uses {
 
 static void note_action(struct uses *uses, uvk_action action)
 {
+    if (action == UVK_SEE_THROUGH) {
+        return;
+    }
     if (uvk_action_kind(action) == UVK_MODS ||
-        (uvk_action_kind(action) == UVK_LAYER && uvk_action_high(action) != UVK_LAYER_WHILE)) {
+        (uvk_action_kind(action) == UVK_LAYER && uvk_action_how(action) != UVK_LAYER_WHILE)) {
         uses->sticky = true;
     } else if (uvk_action_kind(action) == UVK_CONSUMER) {
         uses->consumer = true;
     } else if (uvk_action_kind(action) == UVK_DEVICE) {
-        uint8_t device = uvk_action_high(action);
+        uint8_t device = uvk_action_how(action);
         uses->system |= device == UVK_DEVICE_SYSTEM;
         uses->pointer |= device == UVK_DEVICE_POINT || device == UVK_DEVICE_PACE;
         uses->mouse |= device == UVK_DEVICE_CLICK || device == UVK_DEVICE_WHEEL ||
@@ -40,7 +43,7 @@ static bool wheel_is_held(const struct uvk_image *image)
         for (unsigned key = 0; key < switches; key++) {
             uvk_action action = uvk_image_cell(image, (uint8_t)layer, (uint8_t)key);
             if (uvk_action_kind(action) == UVK_DEVICE &&
-                uvk_action_high(action) == UVK_DEVICE_WHEEL) {
+                uvk_action_how(action) == UVK_DEVICE_WHEEL) {
                 return uvk_image_setting(image, UVK_SET_WHEEL_SPEED) > 0;
             }
         }

@@ -24,8 +24,8 @@ static const UVK_ROM uint8_t device_built[] = {
 
 static bool device_is_valid(uvk_action action)
 {
-    uint8_t device = uvk_action_high(action);
-    uint8_t value = uvk_action_low(action);
+    uint8_t device = uvk_action_how(action);
+    uint8_t value = uvk_action_what(action);
 
     return device < UVK_DEVICES && device_built[device] && value >= device_first[device] &&
            value <= device_last[device];
@@ -33,10 +33,10 @@ static bool device_is_valid(uvk_action action)
 
 static bool key_is_valid(uvk_action action)
 {
-    uint8_t usage = uvk_action_low(action);
+    uint8_t usage = uvk_action_what(action);
 
     if (usage == 0) {
-        return uvk_action_high(action) != UVK_MOD_RIGHT;
+        return uvk_action_how(action) != UVK_MOD_RIGHT;
     }
     return usage >= UVK_USAGE_FIRST && usage <= UVK_USAGE_LAST;
 }
@@ -52,16 +52,16 @@ enum place { IN_CELL, IN_LINE, IN_HOLD, IN_STEP, IN_CHORD };
 
 static bool layer_is_valid(const struct uvk_image *image, uvk_action action)
 {
-    uint8_t op = uvk_action_high(action);
+    uint8_t op = uvk_action_how(action);
 
-    return uvk_action_low(action) < image->layers &&
+    return uvk_action_what(action) < image->layers &&
            (op == UVK_LAYER_WHILE || (UVK_USE_STICKY && op < UVK_LAYER_ONCE) ||
             (op == UVK_LAYER_ONCE && once_is_valid(image)));
 }
 
 static bool mods_are_valid(const struct uvk_image *image, uvk_action action)
 {
-    uint8_t op = uvk_action_high(action);
+    uint8_t op = uvk_action_how(action);
 
     return op == UVK_MODS_ONCE ? once_is_valid(image) : UVK_USE_STICKY && op <= UVK_MODS_BLOCK;
 }
@@ -87,9 +87,12 @@ static bool action_is_valid(const struct uvk_image *image, uvk_action action, en
 {
     uint16_t value = uvk_action_value(action);
 
+    if (action == UVK_SEE_THROUGH) {
+        return place <= IN_LINE;
+    }
     switch (uvk_action_kind(action)) {
     case UVK_KEY:
-        return action == UVK_SEE_THROUGH ? place <= IN_LINE : key_is_valid(action);
+        return key_is_valid(action);
     case UVK_CHORD:
         return UVK_USE_CHORDS && place != IN_CHORD && value < image->rows[UVK_TABLE_CHORDS];
     case UVK_LAYER:
@@ -100,7 +103,7 @@ static bool action_is_valid(const struct uvk_image *image, uvk_action action, en
         return UVK_USE_CONSUMER && value != 0 && value <= UVK_CONSUMER_LAST;
     case UVK_DEVICE:
         return device_is_valid(action) &&
-               (place <= IN_HOLD || uvk_action_high(action) != UVK_DEVICE_LEADER);
+               (place <= IN_HOLD || uvk_action_how(action) != UVK_DEVICE_LEADER);
     case UVK_HOLD:
         return hold_is_valid(image, action, place);
     case UVK_MODS:

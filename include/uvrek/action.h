@@ -1,19 +1,22 @@
 /* action.h - the action word: what a cell does, in 16 bits.
  *
- * 1. The top three bits are the kind; the other thirteen are the kind's value.
+ * 1. The lowest three bits are the kind; the other thirteen are the kind's value.
  * 2. The same word stands in a layer cell, on a knob, in a chord, a tap-hold, a combo, a
  *    dance, a leader sequence and a macro.
- * 3. 0x0000 does nothing, on purpose. 0x0001 lets the layer below show through.
+ * 3. Sticky modifiers without any modifier, 0x0000, let the layer below show through. A key
+ *    without usage and modifiers, 0x0002, does nothing, on purpose.
  *
- *    kind       15 14 13   12 .. 8                7 .. 0
- *    KEY         0  0  0   modifiers (5 bits)     usage of page 0x07, 0 = modifiers only
- *    CHORD       0  0  1   row of the chord table (13 bits)
- *    LAYER       0  1  0   enum uvk_layer_op      layer
- *    CONSUMER    0  1  1   usage of page 0x0C (13 bits)
- *    DEVICE      1  0  0   enum uvk_device        its value
- *    HOLD        1  0  1   0, row of the tap-hold table; 1, row of the dances (12 bits each)
- *    MODS        1  1  0   enum uvk_mods_op       modifiers, eight report bits
- *    MACRO       1  1  1   row of the steps where the macro begins (13 bits)
+ *    kind        bits 15 .. 8               7 .. 3               2 .. 0
+ *    MODS        modifiers, report bits     enum uvk_mods_op        0
+ *    LAYER       layer                      enum uvk_layer_op       1
+ *    KEY         usage of page 0x07,        modifiers (5 bits)      2
+ *                0 = modifiers only
+ *    DEVICE      its value                  enum uvk_device         3
+ *    CHORD       row of the chord table (13 bits)                   4
+ *    CONSUMER    usage of page 0x0C (13 bits)                       5
+ *    HOLD        0, row of the tap-hold table; 1, row of the        6
+ *                dances (12 bits each)
+ *    MACRO       row of the steps where the macro begins (13 bits)  7
  *
  * The five modifier bits are control, shift, alt, gui, and "all of them the right
  * ones". Left and right mixed need the chord table.
@@ -27,13 +30,13 @@
 typedef uint16_t uvk_action;
 
 enum uvk_action_kind {
-    UVK_KEY = 0,
-    UVK_CHORD = 1,
-    UVK_LAYER = 2,
-    UVK_CONSUMER = 3,
-    UVK_DEVICE = 4,
-    UVK_HOLD = 5,
-    UVK_MODS = 6,
+    UVK_MODS = 0,
+    UVK_LAYER = 1,
+    UVK_KEY = 2,
+    UVK_DEVICE = 3,
+    UVK_CHORD = 4,
+    UVK_CONSUMER = 5,
+    UVK_HOLD = 6,
     UVK_MACRO = 7
 };
 
@@ -77,8 +80,8 @@ enum uvk_board_act {
     UVK_BOARD_RESET = 2 /* forget what was stored, and restart */
 };
 
-#define UVK_NOTHING     ((uvk_action)0x0000)
-#define UVK_SEE_THROUGH ((uvk_action)0x0001)
+#define UVK_SEE_THROUGH ((uvk_action)0x0000)
+#define UVK_NOTHING     ((uvk_action)0x0002)
 
 /* HID modifier bits as they stand in a keyboard report (HID 1.11, section 8.3). */
 #define UVK_MOD_CTRL      0x01u
@@ -92,52 +95,51 @@ enum uvk_board_act {
 #define UVK_DANCE         0x1000u /* in the value of a HOLD: it is a dance */
 #define UVK_CONSUMER_LAST 0x3FFu  /* the last usage of page 0x0C that a report can carry */
 
-#define UVK_MAKE(kind, value)      ((uvk_action)(((unsigned)(kind) << 13) | (unsigned)(value)))
-#define UVK_MAKE_KEY(mods, use)    UVK_MAKE(UVK_KEY, ((unsigned)(mods) << 8) | (unsigned)(use))
-#define UVK_MAKE_OP(kind, op, low) UVK_MAKE((kind), ((unsigned)(op) << 8) | (unsigned)(low))
-#define UVK_MAKE_LAYER(layer)      UVK_MAKE_OP(UVK_LAYER, UVK_LAYER_WHILE, (layer))
-#define UVK_MAKE_DEVICE(device, value)                                                         \
-    UVK_MAKE(UVK_DEVICE, ((unsigned)(device) << 8) | (unsigned)(value))
+#define UVK_MAKE(kind, value)          ((uvk_action)(((unsigned)(value) << 3) | (unsigned)(kind)))
+#define UVK_MAKE_OP(kind, how, what)   UVK_MAKE((kind), ((unsigned)(what) << 5) | (unsigned)(how))
+#define UVK_MAKE_KEY(mods, usage)      UVK_MAKE_OP(UVK_KEY, (mods), (usage))
+#define UVK_MAKE_LAYER(layer)          UVK_MAKE_OP(UVK_LAYER, UVK_LAYER_WHILE, (layer))
+#define UVK_MAKE_DEVICE(device, value) UVK_MAKE_OP(UVK_DEVICE, (device), (value))
 
 static inline enum uvk_action_kind uvk_action_kind(uvk_action action)
 {
-    return (enum uvk_action_kind)(action >> 13);
+    return (enum uvk_action_kind)(action & 7u);
 }
 
-/* The thirteen bits below the kind. */
+/* The thirteen bits above the kind. */
 static inline uint16_t uvk_action_value(uvk_action action)
 {
-    return action & 0x1FFFu;
+    return (uint16_t)(action >> 3);
 }
 
 /* KEY: the usage. LAYER: the layer. DEVICE: the value. MODS: the modifiers. */
-static inline uint8_t uvk_action_low(uvk_action action)
+static inline uint8_t uvk_action_what(uvk_action action)
 {
-    return (uint8_t)(action & 0xFFu);
+    return (uint8_t)(action >> 8);
 }
 
 /* DEVICE: which one. KEY: the five modifier bits. LAYER, MODS: the operation. */
-static inline uint8_t uvk_action_high(uvk_action action)
+static inline uint8_t uvk_action_how(uvk_action action)
 {
-    return (uint8_t)((action >> 8) & 0x1Fu);
+    return (uint8_t)((action >> 3) & 0x1Fu);
 }
 
 static inline bool uvk_action_is_dance(uvk_action action)
 {
-    return uvk_action_kind(action) == UVK_HOLD && (action & UVK_DANCE) != 0;
+    return uvk_action_kind(action) == UVK_HOLD && (uvk_action_value(action) & UVK_DANCE) != 0;
 }
 
 /* HOLD: the row of its table. */
 static inline uint16_t uvk_action_row(uvk_action action)
 {
-    return action & (UVK_DANCE - 1u);
+    return uvk_action_value(action) & (UVK_DANCE - 1u);
 }
 
 /* KEY: its modifiers as the eight bits of a report. */
 static inline uint8_t uvk_action_mods(uvk_action action)
 {
-    uint8_t mods = (uint8_t)(uvk_action_high(action) & 0x0Fu);
-    if (uvk_action_high(action) & UVK_MOD_RIGHT) {
+    uint8_t mods = (uint8_t)(uvk_action_how(action) & 0x0Fu);
+    if (uvk_action_how(action) & UVK_MOD_RIGHT) {
         mods = (uint8_t)((unsigned)mods << 4);
     }
     return mods;

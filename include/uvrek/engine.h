@@ -170,7 +170,7 @@ struct uvk_counting {
     uint8_t combo; /* KEY is a combo: which one */
     uint8_t taps;  /* 0: none */
     /* The dance has ended in another one, or in a tap-hold, which is still to be decided: the
-     * first press in the queue means this. UVK_NOTHING: what its cell says. */
+     * first press in the queue means this. UVK_SEE_THROUGH: what its cell says. */
     uvk_action instead;
 };
 #endif

@@ -18,7 +18,7 @@
 #include <stddef.h>
 #include <stdint.h>
 
-#define UVK_IMAGE_VERSION 2u
+#define UVK_IMAGE_VERSION 3u
 #define UVK_IMAGE_MAX     65535u /* bytes; offsets are 16 bits wide */
 /* Keys of a board end below these; the rest are sources of other kinds, see engine.h. */
 #define UVK_KEYS_MAX      240u

@@ -74,6 +74,9 @@ static void assert_refused(enum uvk_table table, unsigned at, unsigned value, bo
     }
 }
 
+/* The step that presses shift, see the macro. */
+#define PRESS_ROW (3u * STEP_ROW)
+
 static void each_rule_of_the_tables_holds(void **state)
 {
     (void)state;
@@ -160,11 +163,12 @@ static void each_rule_of_the_tables_holds(void **state)
     assert_refused(UVK_TABLE_STEPS, STEP_ROW + 1, 3, true);
     assert_refused(UVK_TABLE_SETTINGS, 12, UVK_TYPE_PACE_MAX + 1, true);
     assert_int_equal(with(UVK_TABLE_SETTINGS, 12, UVK_TYPE_PACE_MAX, true), UVK_OK);
-    assert_refused(UVK_TABLE_STEPS, 1, UVK_SEE_THROUGH, true);
-    assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE_LAYER(1), true);
-    assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE(UVK_MACRO, 0), true);
-    assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE(UVK_HOLD, 0), true);
-    assert_refused(UVK_TABLE_STEPS, 1, UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 0), true);
+    assert_int_equal(with(UVK_TABLE_STEPS, PRESS_ROW + 1, UVK_NOTHING, true), UVK_OK);
+    assert_refused(UVK_TABLE_STEPS, PRESS_ROW + 1, UVK_SEE_THROUGH, true);
+    assert_refused(UVK_TABLE_STEPS, PRESS_ROW + 1, UVK_MAKE_LAYER(1), true);
+    assert_refused(UVK_TABLE_STEPS, PRESS_ROW + 1, UVK_MAKE(UVK_MACRO, 0), true);
+    assert_refused(UVK_TABLE_STEPS, PRESS_ROW + 1, UVK_MAKE(UVK_HOLD, 0), true);
+    assert_refused(UVK_TABLE_STEPS, PRESS_ROW + 1, UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 0), true);
     assert_refused(UVK_TABLE_STEPS, (opened.rows[UVK_TABLE_STEPS] - 1u) * STEP_ROW,
                    UVK_OP_RELEASE_PART, false);
     assert_refused(UVK_TABLE_STEPS, (opened.rows[UVK_TABLE_STEPS] - 1u) * STEP_ROW + 1, 1,

@@ -96,14 +96,14 @@ static void every_cut_is_refused(void **state)
     g_free(longer);
 }
 
-/* Put VALUE at AT and make the checksum right again. */
-static enum uvk_status open_with(size_t at, uint8_t value)
+/* Put COUNT bytes at AT and make the checksum right again. */
+static enum uvk_status open_changed(size_t at, const uint8_t *bytes, size_t count)
 {
     uint8_t *copy = g_memdup2(image, size);
     uint32_t crc;
     enum uvk_status status;
 
-    copy[at] = value;
+    memcpy(copy + at, bytes, count);
     crc = ~uvk_crc32(uvk_crc32(UVK_CRC_START, copy, AT_SUM), copy + AT_KEYS,
                      (uint16_t)(size - AT_KEYS));
     for (unsigned i = 0; i < 4; i++) {
@@ -112,6 +112,18 @@ static enum uvk_status open_with(size_t at, uint8_t value)
     status = open_copy(copy, size);
     g_free(copy);
     return status;
+}
+
+static enum uvk_status open_with(size_t at, uint8_t value)
+{
+    return open_changed(at, &value, 1);
+}
+
+static enum uvk_status open_with_cell(size_t at, uvk_action cell)
+{
+    const uint8_t bytes[] = {(uint8_t)cell, (uint8_t)(cell >> 8)};
+
+    return open_changed(at, bytes, sizeof bytes);
 }
 
 static void well_summed_nonsense_is_refused(void **state)
@@ -147,15 +159,26 @@ static void well_summed_nonsense_is_refused(void **state)
     assert_int_equal(open_with(switches, 9), UVK_BAD_VALUE);
     assert_int_equal(open_with(switches, UVK_NO_KEY), UVK_OK);
     assert_int_equal(open_with(settings, 101), UVK_BAD_VALUE);
-    assert_int_equal(open_with(cells, 0x03), UVK_BAD_VALUE); /* no such usage */
-    assert_int_equal(open_with(cells, 0xE0), UVK_BAD_VALUE);
-    assert_int_equal(open_with(cells + 1u, UVK_MAKE(7, 0) >> 8), UVK_BAD_VALUE); /* kind */
-    assert_int_equal(open_with(cells + 10u, 2), UVK_BAD_VALUE);    /* no such layer */
-    assert_int_equal(open_with(cells + 12u, 0x84), UVK_BAD_VALUE); /* no system key */
-    assert_int_equal(open_with(cells + 14u, 6), UVK_BAD_VALUE);    /* no such button */
-    assert_int_equal(open_with(cells + 16u, 4), UVK_BAD_VALUE);    /* no such wheel */
-    assert_int_equal(open_with(cells + 4u, 2), UVK_BAD_VALUE);     /* no such chord */
-    assert_int_equal(open_with(chords + 2u, UVK_MAKE(UVK_CHORD, 0) >> 8), UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_KEY(0, UVK_USAGE_FIRST)), UVK_OK);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_KEY(0, UVK_USAGE_FIRST - 1)),
+                     UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_KEY(0, UVK_USAGE_LAST)), UVK_OK);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_KEY(0, UVK_USAGE_LAST + 1)), UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE(UVK_MACRO, 0)), UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_LAYER(1)), UVK_OK);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_LAYER(2)), UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, 0x83)), UVK_OK);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, 0x84)),
+                     UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_CLICK, 5)), UVK_OK);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_CLICK, 6)),
+                     UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_WHEEL, 3)), UVK_OK);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_WHEEL, 4)),
+                     UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE(UVK_CHORD, 1)), UVK_OK);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE(UVK_CHORD, 2)), UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(chords + 1u, UVK_MAKE(UVK_CHORD, 0)), UVK_BAD_VALUE);
 }
 
 static void see_through_in_a_chord_is_refused(void **state)
@@ -164,7 +187,8 @@ static void see_through_in_a_chord_is_refused(void **state)
 
     (void)state;
     assert_int_equal(uvk_image_open(&opened, image, size), UVK_OK);
-    assert_int_equal(open_with(opened.table[UVK_TABLE_CHORDS] + 1u, 0x01), UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(opened.table[UVK_TABLE_CHORDS] + 1u, UVK_SEE_THROUGH),
+                     UVK_BAD_VALUE);
 }
 
 static void writer_refuses_what_does_not_fit(void **state)
