@@ -116,10 +116,10 @@ static const char *hear(struct chip *chip)
 static bool write_bytes(int file, const char *text, size_t size)
 {
     GOutputStream *stream = g_unix_output_stream_new(file, FALSE);
-    bool well = g_output_stream_write_all(stream, text, size, NULL, NULL, NULL);
+    bool good = g_output_stream_write_all(stream, text, size, NULL, NULL, NULL);
 
     g_object_unref(stream);
-    return well;
+    return good;
 }
 
 /* A simulator that is gone is an error, not the end of whoever asks: SIGPIPE of this thread
@@ -129,17 +129,17 @@ static bool write_all(int file, const char *text, size_t size)
     const struct timespec at_once = {0, 0};
     sigset_t pipe_only;
     sigset_t before;
-    bool well;
+    bool good;
 
     sigemptyset(&pipe_only);
     sigaddset(&pipe_only, SIGPIPE);
     (void)pthread_sigmask(SIG_BLOCK, &pipe_only, &before);
-    well = write_bytes(file, text, size);
-    if (!well && !sigismember(&before, SIGPIPE)) {
+    good = write_bytes(file, text, size);
+    if (!good && !sigismember(&before, SIGPIPE)) {
         (void)sigtimedwait(&pipe_only, NULL, &at_once);
     }
     (void)pthread_sigmask(SIG_SETMASK, &before, NULL);
-    return well;
+    return good;
 }
 
 static const char *say(struct chip *chip, const char *format, ...) G_GNUC_PRINTF(2, 3);
@@ -149,16 +149,16 @@ static const char *say(struct chip *chip, const char *format, ...)
     va_list arguments;
     char *words;
     char *line;
-    bool well;
+    bool good;
 
     va_start(arguments, format);
     words = g_strdup_vprintf(format, arguments);
     va_end(arguments);
     line = g_strconcat(words, "\n", NULL);
-    well = write_all(chip->to, line, strlen(line));
+    good = write_all(chip->to, line, strlen(line));
     g_free(words);
     g_free(line);
-    return well ? hear(chip) : NULL;
+    return good ? hear(chip) : NULL;
 }
 
 static bool gone(GError **error)
@@ -344,15 +344,15 @@ static bool spawn(struct chip *chip, GError **error)
 {
     char *path = find_simulator();
     char *arguments[] = {path, NULL};
-    bool well =
+    bool good =
         g_spawn_async_with_pipes(NULL, arguments, NULL, G_SPAWN_DO_NOT_REAP_CHILD, NULL, NULL,
                                  &chip->process, &chip->to, &chip->from, NULL, error);
 
-    if (!well) {
+    if (!good) {
         g_prefix_error(error, "the chip's simulator does not start: ");
     }
     g_free(path);
-    return well;
+    return good;
 }
 
 static void append_names(GString *out, const struct uvk_pin *const *pins, unsigned count)
@@ -387,25 +387,25 @@ static bool wire_chip(struct chip *chip)
 {
     const struct uvk_board *board = chip->rig.program->board;
     char *pins = pin_names(board);
-    bool well =
+    bool good =
         say(chip, "seed %u", chip->rig.options.seed) != NULL && say(chip, "%s", pins) != NULL;
 
-    for (unsigned i = 0; well && i < board->key_count; i++) {
+    for (unsigned i = 0; good && i < board->key_count; i++) {
         struct rig_switch wires = rig_switch(board, i, chip->rig.options.wiring);
-        well = say_switch(chip, &wires);
+        good = say_switch(chip, &wires);
     }
-    for (unsigned i = 0; well && i < 2 * board->knob_count; i++) {
+    for (unsigned i = 0; good && i < 2 * board->knob_count; i++) {
         struct rig_switch wires = {rig_knob_pin(board, i), rig_ground(board), UVK_NO_DIODE};
-        well = say_switch(chip, &wires);
+        good = say_switch(chip, &wires);
     }
     for (unsigned half = 0; half < board->half_count; half++) {
         unsigned count = board->halves[half].to_power ? board->halves[half].direct_count : 0;
-        for (unsigned i = 0; well && i < count; i++) {
-            well = say(chip, "resistor %u", rig_pin(board, half, RIG_DIRECT, i)) != NULL;
+        for (unsigned i = 0; good && i < count; i++) {
+            good = say(chip, "resistor %u", rig_pin(board, half, RIG_DIRECT, i)) != NULL;
         }
     }
     g_free(pins);
-    return well;
+    return good;
 }
 
 /* The layers are seen by a symbol; a file without symbols is an error, not "no layers". */
@@ -413,25 +413,25 @@ static bool load_symbols(struct chip *chip, const char *elf, GError **error)
 {
     char *path = g_canonicalize_filename(elf, NULL);
     char *hex = to_hex((const uint8_t *)path, strlen(path));
-    bool well = say(chip, "symbols %s", hex) != NULL;
+    bool good = say(chip, "symbols %s", hex) != NULL;
 
-    if (!well) {
+    if (!good) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
                     "the chip's simulator cannot read the symbols in %s", path);
     }
     g_free(path);
     g_free(hex);
-    return well;
+    return good;
 }
 
 static bool load(struct chip *chip, const uint8_t *flash, size_t size, const char *elf,
                  GError **error)
 {
     char *hex = to_hex(flash, size);
-    bool well = wire_chip(chip) && say(chip, "load %s", hex) != NULL;
+    bool good = wire_chip(chip) && say(chip, "load %s", hex) != NULL;
 
     g_free(hex);
-    if (!well) {
+    if (!good) {
         return gone(error);
     }
     if (elf != NULL && !load_symbols(chip, elf, error)) {

@@ -150,31 +150,31 @@ static bool expect_text(const struct uvk_step *step, struct uvk_rig *rig,
                         struct uvk_outcome *outcome)
 {
     char *got = uvk_host_take_text(uvk_rig_host(rig));
-    bool well = strcmp(got, step->text) == 0;
+    bool good = strcmp(got, step->text) == 0;
 
-    if (!well) {
+    if (!good) {
         fails(step, outcome, uvk_string_text(step->text), uvk_string_text(got));
     }
     g_free(got);
-    return well;
+    return good;
 }
 
 static bool expect_keys(const struct uvk_step *step, struct uvk_rig *rig,
                         struct uvk_outcome *outcome)
 {
     GArray *presses = uvk_host_take_presses(uvk_rig_host(rig));
-    bool well = presses->len == step->value_count;
+    bool good = presses->len == step->value_count;
 
-    for (guint i = 0; well && i < presses->len; i++) {
+    for (guint i = 0; good && i < presses->len; i++) {
         struct uvk_value value = press_value(&g_array_index(presses, struct uvk_press, i));
-        well = uvk_value_equal(&value, &step->values[i]);
+        good = uvk_value_equal(&value, &step->values[i]);
     }
-    if (!well) {
+    if (!good) {
         fails(step, outcome, values_text(step->values, step->value_count),
               uvk_presses_text(presses));
     }
     g_array_free(presses, TRUE);
-    return well;
+    return good;
 }
 
 static bool expect_held(const struct uvk_step *step, struct uvk_rig *rig,
@@ -182,15 +182,15 @@ static bool expect_held(const struct uvk_step *step, struct uvk_rig *rig,
 {
     GArray *got = held_values(uvk_rig_host(rig));
     GArray *expected = split_values(step->values, step->value_count);
-    bool well = all_in(got, expected) && all_in(expected, got);
+    bool good = all_in(got, expected) && all_in(expected, got);
 
-    if (!well) {
+    if (!good) {
         fails(step, outcome, values_text(step->values, step->value_count),
               uvk_held_text(uvk_rig_host(rig)));
     }
     g_array_free(got, TRUE);
     g_array_free(expected, TRUE);
-    return well;
+    return good;
 }
 
 #define LAYERS_ROOM 255u

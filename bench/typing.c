@@ -251,7 +251,7 @@ static bool plan(const struct uvk_program *program, const char *text, struct fin
                  struct uvk_typing *typing, GArray *usages, GError **error)
 {
     GString *missing = g_string_new(NULL);
-    bool well;
+    bool good;
 
     for (const char *at = text; *at != '\0'; at = g_utf8_next_char(at)) {
         struct uvk_stroke strokes[UVK_SPELL_MAX];
@@ -275,14 +275,14 @@ static bool plan(const struct uvk_program *program, const char *text, struct fin
     }
     let_go(fingers);
     g_array_sort(fingers->touches, by_time);
-    well = missing->len == 0;
-    if (!well) {
+    good = missing->len == 0;
+    if (!good) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL,
                     "this keymap has no key, with one other held at most, that types: %s",
                     missing->str);
     }
     g_string_free(missing, TRUE);
-    return well;
+    return good;
 }
 
 static bool run(struct uvk_rig *rig, const GArray *touches, uint64_t start, GError **error)
@@ -332,13 +332,13 @@ bool uvk_type(const struct uvk_program *program, struct uvk_rig *rig, const char
                               .held = NONE};
     GArray *usages = g_array_new(FALSE, TRUE, sizeof(uint16_t));
     uint64_t start = uvk_rig_now(rig);
-    bool well;
+    bool good;
 
     *typing =
         (struct uvk_typing){.keys = g_array_new(FALSE, TRUE, sizeof(struct uvk_typed_key))};
-    well = plan(program, text, &fingers, typing, usages, error) &&
+    good = plan(program, text, &fingers, typing, usages, error) &&
            run(rig, fingers.touches, start, error);
-    if (well) {
+    if (good) {
         find_reports(rig, start, usages, typing->keys);
         typing->got = uvk_host_take_text(uvk_rig_host(rig));
         typing->time = uvk_rig_touched(rig) - start;
@@ -347,7 +347,7 @@ bool uvk_type(const struct uvk_program *program, struct uvk_rig *rig, const char
     g_array_free(fingers.touches, TRUE);
     g_array_free(usages, TRUE);
     g_free(fingers.free);
-    return well;
+    return good;
 }
 
 void uvk_typing_clear(struct uvk_typing *typing)

@@ -39,10 +39,9 @@ static void progress(void *data, enum uvk_flash_stage stage, const char *text, s
 
     switch (stage) {
     case UVK_FLASH_WAITING:
-        printf(
-            "waiting for the bootloader of %s: reset the board now\n"
-            "  (press its reset button, twice if once does nothing, or its bootloader key)\n",
-            shown->program->board->title);
+        printf("Start the bootloader of %s: press its reset button, twice if once does\n"
+               "nothing, or the key that its keymap has for it.\n",
+               shown->program->board->title);
         break;
     case UVK_FLASH_FOUND:
         printf("found a bootloader at %s\n", text);

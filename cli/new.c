@@ -196,20 +196,20 @@ static int write_folder(const struct folder *folder)
 {
     GError *error = NULL;
     unsigned written = 0;
-    bool well = g_mkdir(folder->path, 0777) == 0;
+    bool good = g_mkdir(folder->path, 0777) == 0;
 
-    if (!well) {
+    if (!good) {
         complain("cannot make %s: %s", folder->path, g_strerror(errno));
         return STATUS_NOT_DONE;
     }
-    while (well && written < G_N_ELEMENTS(folder->files)) {
+    while (good && written < G_N_ELEMENTS(folder->files)) {
         char *path = g_build_filename(folder->path, folder->files[written], NULL);
-        well = uvk_file_write(path, folder->texts[written], strlen(folder->texts[written]),
+        good = uvk_file_write(path, folder->texts[written], strlen(folder->texts[written]),
                               &error);
-        written += well;
+        written += good;
         g_free(path);
     }
-    if (well) {
+    if (good) {
         return STATUS_WELL;
     }
     while (written-- > 0) {

@@ -183,14 +183,14 @@ bool type_text(const struct uvk_program *program, struct uvk_rig *rig, const cha
                uint32_t seed, json_t *json, unsigned *wrong, GError **error)
 {
     struct uvk_typing typing;
-    bool well = g_utf8_validate(text, -1, NULL);
+    bool good = g_utf8_validate(text, -1, NULL);
 
-    if (!well) {
+    if (!good) {
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "the text is not UTF-8");
         return false;
     }
-    well = uvk_type(program, rig, text, seed, &typing, error);
-    if (well) {
+    good = uvk_type(program, rig, text, seed, &typing, error);
+    if (good) {
         *wrong = strcmp(text, typing.got) != 0;
         if (json != NULL) {
             typing_to_json(json, program, text, &typing);
@@ -199,5 +199,5 @@ bool type_text(const struct uvk_program *program, struct uvk_rig *rig, const cha
         }
     }
     uvk_typing_clear(&typing);
-    return well;
+    return good;
 }

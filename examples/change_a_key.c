@@ -48,12 +48,12 @@ static bool change(struct uvk_program *program, int layer, int cell, const char 
     const struct uvk_source *source = g_ptr_array_index(program->sources, 0);
     struct uvk_edits *edits = uvk_edits_new(source);
     GError *error = NULL;
-    bool well = uvk_edit_cell(edits, program, (unsigned)layer, (unsigned)cell, to, &error);
+    bool good = uvk_edit_cell(edits, program, (unsigned)layer, (unsigned)cell, to, &error);
     struct uvk_program *changed;
     size_t size;
     char *text;
 
-    if (!well) {
+    if (!good) {
         fprintf(stderr, "%s\n", error->message);
         g_error_free(error);
         uvk_edits_free(edits);
@@ -61,8 +61,8 @@ static bool change(struct uvk_program *program, int layer, int cell, const char 
     }
     text = uvk_edits_apply(edits, &size);
     changed = uvk_program_read(source->path, text, size); /* it may have mistakes now */
-    well = changed->messages.errors == 0;
-    if (well) {
+    good = changed->messages.errors == 0;
+    if (good) {
         fputs(text, stdout);
         tell("before,", program, layer, cell);
         tell("now,   ", changed, layer, cell);
@@ -70,7 +70,7 @@ static bool change(struct uvk_program *program, int layer, int cell, const char 
     uvk_program_free(changed);
     uvk_edits_free(edits);
     g_free(text);
-    return well;
+    return good;
 }
 
 int main(int argc, char **argv)
@@ -78,7 +78,7 @@ int main(int argc, char **argv)
     struct uvk_program *program;
     int layer = -1;
     int cell = -1;
-    bool well = false;
+    bool good = false;
 
     if (argc != 5) {
         fprintf(stderr, "usage: %s FILE.uvk LAYER ADDRESS CELL\n", argv[0]);
@@ -92,8 +92,8 @@ int main(int argc, char **argv)
     if (layer < 0 || cell < 0) {
         fprintf(stderr, "there is no such key\n");
     } else {
-        well = change(program, layer, cell, argv[4]);
+        good = change(program, layer, cell, argv[4]);
     }
     uvk_program_free(program);
-    return well ? 0 : 1;
+    return good ? 0 : 1;
 }

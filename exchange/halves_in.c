@@ -116,18 +116,18 @@ static bool left_edge_for(const struct placed_board *placed, const struct placed
 static bool move_to_zero(struct text_out *out, struct placed_board *placed)
 {
     double *lefts = g_new0(double, placed->keys->len + 1);
-    bool well = true;
+    bool good = true;
 
-    for (guint i = 0; i < placed->keys->len && well; i++) {
+    for (guint i = 0; i < placed->keys->len && good; i++) {
         const struct placed_key *key = &g_array_index(placed->keys, struct placed_key, i);
-        well = key->half != 1 || left_edge_for(placed, key, &lefts[i]);
-        if (!well) {
+        good = key->half != 1 || left_edge_for(placed, key, &lefts[i]);
+        if (!good) {
             add_problem(out->problems, key->pointer,
                         "the left edge of its half moves with the layout choices, and this key "
                         "does not");
         }
     }
-    for (guint i = 0; i < placed->keys->len && well; i++) {
+    for (guint i = 0; i < placed->keys->len && good; i++) {
         struct placed_key *key = &g_array_index(placed->keys, struct placed_key, i);
         double angle = key->turn * G_PI / 180;
         if (key->half == 1) {
@@ -136,7 +136,7 @@ static bool move_to_zero(struct text_out *out, struct placed_board *placed)
         }
     }
     g_free(lefts);
-    return well;
+    return good;
 }
 
 /* From one half to the other it is as far with all layout choices. */

@@ -23,7 +23,7 @@ static int index_of(const json_t *list, const char *name)
 static bool read_choices(struct text_out *out, struct placed_board *placed)
 {
     const json_t *choices = json_object_get(placed->json, "choices");
-    bool well = true;
+    bool good = true;
 
     placed->all = (struct combinations){.count = 1};
     for (size_t i = 0; i < json_array_size(choices) && placed->all.count > 0; i++) {
@@ -43,9 +43,9 @@ static bool read_choices(struct text_out *out, struct placed_board *placed)
     if (placed->all.count == 0) {
         add_problem(out->problems, "/board/choices", "more than %u combinations",
                     COMBINATIONS_MAX);
-        well = false;
+        good = false;
     }
-    return well;
+    return good;
 }
 
 static bool read_condition(struct text_out *out, const struct placed_board *placed,
@@ -55,7 +55,7 @@ static bool read_condition(struct text_out *out, const struct placed_board *plac
     const char *name;
     json_t *option;
     char *at = g_strdup_printf("%s/when", key->pointer);
-    bool well = true;
+    bool good = true;
 
     for (unsigned i = 0; i < UVK_CHOICES_MAX; i++) {
         key->option[i] = -1;
@@ -71,13 +71,13 @@ static bool read_condition(struct text_out *out, const struct placed_board *plac
         if (chosen < 0) {
             add_problem(out->problems, at, "the board has no choice '%s' with an option '%s'",
                         name, json_string_value(option));
-            well = false;
+            good = false;
         } else {
             key->option[choice] = chosen;
         }
     }
     g_free(at);
-    return well;
+    return good;
 }
 
 bool key_is_there(const struct placed_board *placed, const struct placed_key *key,
@@ -150,10 +150,10 @@ static bool read_key(struct text_out *out, struct placed_board *placed, size_t i
                              .width = number_of(json, "width", 1),
                              .height = number_of(json, "height", 1),
                              .turn = number_of(json, "turn", 0)};
-    bool well = half >= 0;
+    bool good = half >= 0;
 
     along_its_line(&key);
-    if (!well) {
+    if (!good) {
         char *at = pointer_to(key.pointer, "address");
         add_problem(out->problems, at,
                     json_array_size(json_object_get(placed->json, "halves")) == 1
@@ -165,9 +165,9 @@ static bool read_key(struct text_out *out, struct placed_board *placed, size_t i
                                                          : next_line(placed, &key);
         placed->lines[half] = MAX(placed->lines[half], key.line + 1);
     }
-    well &= read_condition(out, placed, &key);
+    good &= read_condition(out, placed, &key);
     g_array_append_val(placed->keys, key);
-    return well;
+    return good;
 }
 
 static bool can_be_together(const struct placed_key *a, const struct placed_key *b)
@@ -180,7 +180,7 @@ static bool can_be_together(const struct placed_key *a, const struct placed_key 
     return true;
 }
 
-/* Two keys have one address: that is well only if they are never there together. */
+/* Two keys have one address: that is good only if they are never there together. */
 static bool is_first(struct text_out *out, const struct placed_board *placed, guint index)
 {
     const struct placed_key *key = &g_array_index(placed->keys, struct placed_key, index);
@@ -262,20 +262,20 @@ static bool read_knob(struct text_out *out, struct placed_board *placed, size_t 
 
 bool place_keys(struct text_out *out, const json_t *board, struct placed_board *placed)
 {
-    bool well;
+    bool good;
 
     *placed = (struct placed_board){
         .json = board,
         .keys = g_array_new(FALSE, TRUE, sizeof(struct placed_key)),
         .halves = (unsigned)json_array_size(json_object_get(board, "halves"))};
-    well = read_choices(out, placed);
+    good = read_choices(out, placed);
     for (size_t i = 0; i < json_array_size(json_object_get(board, "keys")); i++) {
-        well = read_key(out, placed, i) && is_first(out, placed, (guint)i) && well;
+        good = read_key(out, placed, i) && is_first(out, placed, (guint)i) && good;
     }
     for (size_t i = 0; i < json_array_size(json_object_get(board, "knobs")); i++) {
-        well = read_knob(out, placed, i) && well;
+        good = read_knob(out, placed, i) && good;
     }
-    return well;
+    return good;
 }
 
 void clear_placed(struct placed_board *placed)

@@ -255,14 +255,14 @@ static bool note_combination(GArray *keys, const struct uvk_program *program,
 {
     unsigned options[UVK_CHOICES_MAX];
     struct uvk_program *chosen;
-    bool well;
+    bool good;
 
     for (unsigned i = 0; i < all->choices; i++) {
         options[i] = combination_option(all, combination, i);
     }
     chosen = uvk_program_choosing(program, options);
-    well = chosen->messages.errors == 0 && chosen->board != NULL;
-    if (well) {
+    good = chosen->messages.errors == 0 && chosen->board != NULL;
+    if (good) {
         note_keys(keys, chosen->board, combination);
     } else {
         const struct uvk_message *message =
@@ -272,7 +272,7 @@ static bool note_combination(GArray *keys, const struct uvk_program *program,
                     message != NULL ? message->text : "it is not there");
     }
     uvk_program_free(chosen);
-    return well;
+    return good;
 }
 
 json_t *keys_to_json(const struct uvk_program *program, GError **error)
@@ -280,18 +280,18 @@ json_t *keys_to_json(const struct uvk_program *program, GError **error)
     struct combinations all = combinations_of(program->board);
     GArray *keys = g_array_new(FALSE, TRUE, sizeof(struct found_key));
     json_t *list = NULL;
-    bool well = all.count > 0;
+    bool good = all.count > 0;
 
-    if (!well) {
+    if (!good) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
                     "the layout choices have more than %u combinations", COMBINATIONS_MAX);
     } else if (all.choices == 0) {
         note_keys(keys, program->board, 0);
     }
-    for (unsigned i = 0; well && all.choices > 0 && i < all.count; i++) {
-        well = note_combination(keys, program, &all, i, error);
+    for (unsigned i = 0; good && all.choices > 0 && i < all.count; i++) {
+        good = note_combination(keys, program, &all, i, error);
     }
-    if (well) {
+    if (good) {
         g_array_sort(keys, in_order_of_the_eye);
         list = json_array();
         for (guint i = 0; i < keys->len; i++) {

@@ -139,23 +139,23 @@ static bool make_file(const struct compiler *compiler, GPtrArray *command, const
     char *path = g_build_filename(compiler->cache, name, NULL);
     GError *why = NULL;
     char *output = NULL;
-    bool well;
+    bool good;
 
     g_ptr_array_add(command, g_strdup("-o"));
     g_ptr_array_add(command, in_work(compiler, name));
     g_ptr_array_add(command, NULL);
-    well = process_run((const char *const *)command->pdata, compiler->cache, SECONDS_MOST,
+    good = process_run((const char *const *)command->pdata, compiler->cache, SECONDS_MOST,
                        &output, &why);
-    if (!well && why != NULL) {
+    if (!good && why != NULL) {
         g_propagate_error(error, why);
-    } else if (!well) {
+    } else if (!good) {
         explain_failure(compiler, what, output, error);
     }
-    well = well && kept_take(made, path, error);
+    good = good && kept_take(made, path, error);
     g_free(output);
     g_free(made);
     g_free(path);
-    return well;
+    return good;
 }
 
 /* ---- the doors -------------------------------------------------------------------- */
@@ -199,7 +199,7 @@ static bool open_cache(struct compiler *compiler, const char *cache, GError **er
                                 : g_build_filename(g_get_user_cache_dir(), "uvrek", NULL);
     char *hash;
     char *path;
-    bool well;
+    bool good;
 
     compiler->cache = g_canonicalize_filename(named, NULL);
     g_free(named);
@@ -215,10 +215,10 @@ static bool open_cache(struct compiler *compiler, const char *cache, GError **er
     hash = hash_of(compiler->config, NULL);
     compiler->config_name = g_strdup_printf("%s-config.h", hash);
     path = g_build_filename(compiler->cache, compiler->config_name, NULL);
-    well = kept_text(path, compiler->config, error);
+    good = kept_text(path, compiler->config, error);
     g_free(path);
     g_free(hash);
-    return well;
+    return good;
 }
 
 bool compiler_open(struct compiler *compiler, const struct uvk_chip *chip, const char *cache,
@@ -321,7 +321,7 @@ static bool link_objects(struct compiler *compiler, char **objects, const char *
     GPtrArray *command = new_command(compiler, link_flags);
     char *made = g_build_filename(compiler->work, map, NULL);
     char *path = g_build_filename(compiler->cache, map, NULL);
-    bool well;
+    bool good;
 
     g_ptr_array_add(command, g_strdup("-Xlinker"));
     g_ptr_array_add(command, g_strdup("-Map"));
@@ -330,12 +330,12 @@ static bool link_objects(struct compiler *compiler, char **objects, const char *
     for (; *objects != NULL; objects++) {
         g_ptr_array_add(command, g_strdup(*objects));
     }
-    well = make_file(compiler, command, elf, "the firmware", error) &&
+    good = make_file(compiler, command, elf, "the firmware", error) &&
            kept_take(made, path, error);
     g_ptr_array_free(command, TRUE);
     g_free(made);
     g_free(path);
-    return well;
+    return good;
 }
 
 char *compiler_link(struct compiler *compiler, char **objects, bool *linked, GError **error)

@@ -70,7 +70,7 @@ bool elf_read(const char *path, const struct uvk_chip *chip, struct uvk_firmware
     Elf *elf = NULL;
     size_t size = 0;
     char *bytes;
-    bool well = false;
+    bool good = false;
 
     (void)elf_version(EV_CURRENT);
     if (file >= 0) {
@@ -78,10 +78,10 @@ bool elf_read(const char *path, const struct uvk_chip *chip, struct uvk_firmware
     }
     bytes = elf != NULL ? elf_rawfile(elf, &size) : NULL;
     if (bytes != NULL) {
-        well = read_segments(elf, (const uint8_t *)bytes, size, firmware);
+        good = read_segments(elf, (const uint8_t *)bytes, size, firmware);
         firmware->ram_used = ram_of_sections(elf);
     }
-    if (!well) {
+    if (!good) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "%s is no firmware for the %s", path,
                     chip->title);
     }
@@ -89,5 +89,5 @@ bool elf_read(const char *path, const struct uvk_chip *chip, struct uvk_firmware
     if (file >= 0) {
         (void)close(file);
     }
-    return well;
+    return good;
 }

@@ -99,10 +99,10 @@ static int open_nameless(const char *path)
 static bool give_name(int file, const char *name)
 {
     char *self = g_strdup_printf("/proc/self/fd/%d", file);
-    bool well = linkat(AT_FDCWD, self, AT_FDCWD, name, AT_SYMLINK_FOLLOW) == 0;
+    bool good = linkat(AT_FDCWD, self, AT_FDCWD, name, AT_SYMLINK_FOLLOW) == 0;
 
     g_free(self);
-    return well;
+    return good;
 }
 
 static bool fill(int file, const void *bytes, size_t size, const struct stat *there)
@@ -117,7 +117,7 @@ static bool write_temporary(const char *path, char *temporary, const void *bytes
 {
     int file = open_nameless(path);
     bool named = file < 0;
-    bool well;
+    bool good;
 
     if (named) {
         file = g_mkstemp_full(temporary, O_RDWR | O_CLOEXEC, 0666);
@@ -128,8 +128,8 @@ static bool write_temporary(const char *path, char *temporary, const void *bytes
     if (file < 0) {
         return false;
     }
-    well = fill(file, bytes, size, there) && (named || give_name(file, temporary));
-    return close(file) == 0 && well;
+    good = fill(file, bytes, size, there) && (named || give_name(file, temporary));
+    return close(file) == 0 && good;
 }
 
 bool uvk_file_write(const char *path, const void *bytes, size_t size, GError **error)
@@ -138,15 +138,15 @@ bool uvk_file_write(const char *path, const void *bytes, size_t size, GError **e
     bool exists;
     char *place = place_of(path, &there, &exists, error);
     char *temporary;
-    bool well;
+    bool good;
 
     if (place == NULL) {
         return false;
     }
     temporary = g_strconcat(place, ".XXXXXX", NULL);
-    well = write_temporary(place, temporary, bytes, size, exists ? &there : NULL) &&
+    good = write_temporary(place, temporary, bytes, size, exists ? &there : NULL) &&
            g_rename(temporary, place) == 0;
-    if (well) {
+    if (good) {
         sync_folder_of(place);
     } else {
         int reason = errno;
@@ -155,7 +155,7 @@ bool uvk_file_write(const char *path, const void *bytes, size_t size, GError **e
     }
     g_free(temporary);
     g_free(place);
-    return well || cannot_write(path, error);
+    return good || cannot_write(path, error);
 }
 
 static bool has_sources(const char *folder)

@@ -48,29 +48,29 @@ bool kept_is_good(const char *path)
 static bool sync_file(const char *path)
 {
     int file = g_open(path, O_RDONLY, 0);
-    bool well = file >= 0 && fsync(file) == 0;
+    bool good = file >= 0 && fsync(file) == 0;
 
     if (file >= 0) {
         (void)close(file);
     }
-    return well;
+    return good;
 }
 
 bool kept_take(const char *made, const char *path, GError **error)
 {
     char *beside = g_strconcat(path, ".sum", NULL);
     char *sum = sum_of(made);
-    bool well = sum != NULL && sync_file(made) && g_rename(made, path) == 0;
+    bool good = sum != NULL && sync_file(made) && g_rename(made, path) == 0;
 
-    if (!well) {
+    if (!good) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot write %s: %s", path,
                     g_strerror(errno));
     } else {
-        well = uvk_file_write(beside, sum, strlen(sum), error);
+        good = uvk_file_write(beside, sum, strlen(sum), error);
     }
     g_free(beside);
     g_free(sum);
-    return well;
+    return good;
 }
 
 bool kept_text(const char *path, const char *text, GError **error)

@@ -70,7 +70,7 @@ bool process_run(const char *const *command, const char *folder, unsigned second
                                                               G_SUBPROCESS_FLAGS_STDERR_MERGE);
     struct waiting waiting = {NULL, NULL, NULL, false};
     GSubprocess *process;
-    bool well = false;
+    bool good = false;
 
     if (folder != NULL) {
         g_subprocess_launcher_set_cwd(launcher, folder);
@@ -90,9 +90,9 @@ bool process_run(const char *const *command, const char *folder, unsigned second
     } else if (waiting.error != NULL) {
         g_propagate_error(error, g_steal_pointer(&waiting.error));
     } else {
-        well = g_subprocess_get_successful(process);
+        good = g_subprocess_get_successful(process);
     }
     g_clear_pointer(&waiting.output, g_bytes_unref);
     g_object_unref(process);
-    return well;
+    return good;
 }

@@ -166,19 +166,19 @@ static bool compare_block(struct session *session, const uint8_t *code, size_t a
                           GError **error)
 {
     uint8_t *got = g_malloc(count);
-    bool well = read_block(session, got, count, error);
+    bool good = read_block(session, got, count, error);
 
-    for (size_t i = 0; well && i < count; i++) {
+    for (size_t i = 0; good && i < count; i++) {
         if (got[i] != code[at + i]) {
             g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL,
                         "the chip does not hold what was written: 0x%02X at address 0x%04zX "
                         "should be 0x%02X; try again",
                         got[i], at + i, code[at + i]);
-            well = false;
+            good = false;
         }
     }
     g_free(got);
-    return well;
+    return good;
 }
 
 static bool verify_all(struct session *session, const uint8_t *code, size_t size,
@@ -221,11 +221,11 @@ static bool replace_all(struct session *session, const uint8_t *words, size_t si
 static const char *leave(struct session *session)
 {
     GError *error = NULL;
-    bool well = command(session, 'L', "to leave programming", &error) &&
+    bool good = command(session, 'L', "to leave programming", &error) &&
                 command(session, 'E', "to start the firmware", &error);
 
     g_clear_error(&error);
-    return well ? NULL : "it did not answer at the end: if it does not start, plug it in again";
+    return good ? NULL : "it did not answer at the end: if it does not start, plug it in again";
 }
 
 bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const uint8_t *code,
@@ -235,7 +235,7 @@ bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const 
     size_t room = chip->flash - chip->bootloader;
     size_t even = (size + 1) & ~(size_t)1; /* flash is made of words */
     uint8_t *words;
-    bool well;
+    bool good;
 
     if (size == 0 || even > room) {
         g_set_error(
@@ -248,12 +248,12 @@ bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const 
     words = g_malloc(even);
     words[even - 1] = 0xFF;
     memcpy(words, code, size);
-    well = introduce(&session, error) && check_signature(&session, error) &&
+    good = introduce(&session, error) && check_signature(&session, error) &&
            command(&session, 'P', "to be programmed", error) &&
            replace_all(&session, words, even, error);
     g_free(words);
-    if (well) {
+    if (good) {
         show(&session, UVK_FLASH_DONE, leave(&session), size, size);
     }
-    return well;
+    return good;
 }

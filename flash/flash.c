@@ -67,7 +67,7 @@ bool uvk_flash(const struct uvk_chip *chip, const uint8_t *code, size_t size,
 {
     char *port = wait_for_port(options, error);
     struct uvk_line *line;
-    bool well = false;
+    bool good = false;
 
     if (port == NULL) {
         return false;
@@ -77,9 +77,9 @@ bool uvk_flash(const struct uvk_chip *chip, const uint8_t *code, size_t size,
     }
     line = uvk_serial_open(port, error);
     if (line != NULL) {
-        well = uvk_avr109_flash(line, chip, code, size, options, error);
+        good = uvk_avr109_flash(line, chip, code, size, options, error);
         uvk_line_close(line);
     }
     g_free(port);
-    return well;
+    return good;
 }

@@ -363,7 +363,7 @@ static bool write_by_cairo(const struct canvas *canvas, double width, double hei
                                          (int)lround(height));
     struct brush brush = {cairo_create(surface), dark ? dark_tones : light_tones};
     cairo_status_t status;
-    bool well;
+    bool good;
 
     if (pdf) {
         cairo_scale(brush.cairo, POINTS, POINTS);
@@ -379,11 +379,11 @@ static bool write_by_cairo(const struct canvas *canvas, double width, double hei
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot draw %s: %s", path,
                     cairo_status_to_string(status));
     }
-    well =
+    good =
         status == CAIRO_STATUS_SUCCESS && uvk_file_write(path, bytes->data, bytes->len, error);
     g_byte_array_free(bytes, TRUE);
     cairo_surface_destroy(surface);
-    return well;
+    return good;
 }
 
 /* ---- SVG -------------------------------------------------------------------------- */
@@ -485,7 +485,7 @@ static bool write_svg(const struct canvas *canvas, double width, double height, 
 {
     const struct tone_colour *tones = dark ? dark_tones : light_tones;
     GString *out = g_string_new(NULL);
-    bool well;
+    bool good;
 
     g_string_printf(out,
                     "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"%d\" height=\"%d\" "
@@ -501,9 +501,9 @@ static bool write_svg(const struct canvas *canvas, double width, double height, 
         svg_shape(out, &g_array_index(canvas->shapes, struct shape, i), tones);
     }
     g_string_append(out, "</svg>\n");
-    well = uvk_file_write(path, out->str, out->len, error);
+    good = uvk_file_write(path, out->str, out->len, error);
     g_string_free(out, TRUE);
-    return well;
+    return good;
 }
 
 bool canvas_write(const struct canvas *canvas, double width, double height, bool dark,

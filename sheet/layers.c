@@ -429,7 +429,7 @@ bool uvk_sheet_draw(const struct uvk_program *program, const struct uvk_sheet *s
     unsigned columns = columns_of(program, sheet);
     double width = board_width(program->board) * columns;
     unsigned rows = 1;
-    bool well;
+    bool good;
 
     if (sheet->kind == UVK_SHEET_WIRING) {
         width = MAX(width, draw_wiring(&page));
@@ -437,9 +437,9 @@ bool uvk_sheet_draw(const struct uvk_program *program, const struct uvk_sheet *s
     } else {
         rows = draw_layers(&page, sheet, columns, step);
     }
-    well =
+    good =
         canvas_write(page.canvas, width, MARGIN * 1.5 + rows * step, sheet->dark, path, error);
     g_array_free(page.taken, TRUE);
     canvas_free(page.canvas);
-    return well;
+    return good;
 }

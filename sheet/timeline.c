@@ -477,7 +477,7 @@ bool uvk_timeline_draw(const struct uvk_program *program, const struct uvk_outco
                               .notes = g_ptr_array_new_with_free_func(g_free),
                               .marked = g_new0(bool, outcome->moments->len + 1)};
     double bottom;
-    bool well;
+    bool good;
 
     find_span(&drawing);
     drawing.canvas = canvas_new(); /* once for the height: the axis' lines lie under the rest */
@@ -489,9 +489,9 @@ bool uvk_timeline_draw(const struct uvk_program *program, const struct uvk_outco
     draw_lanes(&drawing);
     drawing.y = bottom;
     draw_notes(&drawing);
-    well = canvas_write(drawing.canvas, WIDTH, drawing.y + 16, false, path, error);
+    good = canvas_write(drawing.canvas, WIDTH, drawing.y + 16, false, path, error);
     canvas_free(drawing.canvas);
     g_ptr_array_free(drawing.notes, TRUE);
     g_free(drawing.marked);
-    return well;
+    return good;
 }

@@ -86,7 +86,7 @@ void desk_do(struct desk *desk, const char *steps)
     g_strfreev(lines);
 }
 
-void plays_go_well(const char *text)
+void plays_pass(const char *text)
 {
     struct uvk_program *program = good_program(text);
     struct uvk_rig_options options = {.seed = 7, .bounce = UVK_BOUNCE_DEFAULT};

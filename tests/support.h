@@ -47,8 +47,8 @@ void desk_close(struct desk *desk);
 /* Do the steps (one a line); the test fails when an expectation does. */
 void desk_do(struct desk *desk, const char *steps);
 
-/* All plays of TEXT go well on a native keyboard. */
-void plays_go_well(const char *text);
+/* All plays of TEXT pass on a native keyboard. */
+void plays_pass(const char *text);
 
 /* The messages of TEXT, one a line: "U021 3:9 no key or name ..." Freed with g_free. */
 char *messages_of(const char *text);

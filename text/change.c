@@ -140,10 +140,10 @@ static bool add_knob_line(struct uvk_edits *edits, const struct uvk_program *pro
     const char *knob = program->board->knobs[turn / 2].name;
     char *line = g_strdup_printf("knob %s %s %s", knob, turn % 2 == 0 ? text : ".",
                                  turn % 2 == 0 ? "." : text);
-    bool well = uvk_edit_insert(edits, program->keymap->layers[layer].place, line, error);
+    bool good = uvk_edit_insert(edits, program->keymap->layers[layer].place, line, error);
 
     g_free(line);
-    return well;
+    return good;
 }
 
 /* Is TEXT one statement with nothing before or behind it, as a comment would be? What stands
@@ -173,11 +173,11 @@ static bool is_cell(struct uvk_program *program, const char *text, GError **erro
 {
     struct uvk_messages messages;
     struct uvk_value value;
-    bool well;
+    bool good;
 
     uvk_messages_init(&messages);
-    well = uvk_cell_read(program, text, &messages, &value);
-    if (!well) {
+    good = uvk_cell_read(program, text, &messages, &value);
+    if (!good) {
         const struct uvk_message *message =
             messages.list->len > 0 ? g_ptr_array_index(messages.list, 0) : NULL;
         g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL, "'%s' is no cell: %s", text,
@@ -185,10 +185,10 @@ static bool is_cell(struct uvk_program *program, const char *text, GError **erro
     } else if (!is_whole(text)) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL,
                     "'%s' is more than a cell: no comment, ';' or new line goes with it", text);
-        well = false;
+        good = false;
     }
     uvk_messages_clear(&messages);
-    return well;
+    return good;
 }
 
 bool uvk_edit_cell(struct uvk_edits *edits, struct uvk_program *program, unsigned layer,

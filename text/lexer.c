@@ -223,12 +223,12 @@ static struct token lex_quoted(struct lexer *lexer)
     const char *start = lexer->at;
     char quote = *lexer->at++;
     GString *out = g_string_new(NULL);
-    bool well = true;
+    bool good = true;
     struct token token;
 
     while (*lexer->at != quote && *lexer->at != '\n' && *lexer->at != '\0') {
         if (*lexer->at == '\\') {
-            well = lex_escape(lexer, out) && well;
+            good = lex_escape(lexer, out) && good;
         } else {
             const char *next = g_utf8_next_char(lexer->at);
             g_string_append_len(out, lexer->at, next - lexer->at);
@@ -238,17 +238,17 @@ static struct token lex_quoted(struct lexer *lexer)
     if (*lexer->at != quote) {
         complain(lexer, 7, place_from(lexer, start), NULL,
                  "no closing %c before the end of the line", quote);
-        well = false;
+        good = false;
     } else {
         lexer->at++;
     }
     token = token_from(lexer, quote == '"' ? TOKEN_STRING : TOKEN_CHARACTER, start);
-    if (well && quote == '\'' && g_utf8_strlen(out->str, -1) != 1) {
+    if (good && quote == '\'' && g_utf8_strlen(out->str, -1) != 1) {
         complain(lexer, 12, token.place, "text stands in \"double quotes\"",
                  "one character belongs between single quotes");
-        well = false;
+        good = false;
     }
-    token.kind = well ? token.kind : TOKEN_BAD;
+    token.kind = good ? token.kind : TOKEN_BAD;
     token.text = uvk_arena_text(lexer->arena, out->str, out->len);
     g_string_free(out, TRUE);
     return token;

@@ -79,7 +79,7 @@ static void mirror(struct reading *reading)
     struct extent extent = extent_of(reading, 0);
     double axis = extent.right + reading->gap / 2;
     guint count = reading->places->len;
-    bool well = true; /* the first one that is not wired is told for all */
+    bool good = true; /* the first one that is not wired is told for all */
 
     for (guint i = count; i-- > 0;) {
         struct uvk_key_place key = *key_at(reading, i);
@@ -89,7 +89,7 @@ static void mirror(struct reading *reading)
         key.half = 1;
         key.x = 2 * axis - key.x - key.width;
         key.turn = -key.turn;
-        well = well && check_wiring(reading, reading->mirror_place, &key);
+        good = good && check_wiring(reading, reading->mirror_place, &key);
         g_array_append_val(reading->places, key);
     }
 }

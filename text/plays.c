@@ -71,19 +71,19 @@ static bool read_tap(struct reading *reading, const struct uvk_node *statement,
 {
     const struct uvk_node *word = item(statement, 2);
     double time = TAP_TIME;
-    bool well = want_key(reading, statement, &step->key);
+    bool good = want_key(reading, statement, &step->key);
 
     if (word != NULL) {
         if (word->kind != UVK_NODE_NAME || strcmp(word->text, "for") != 0) {
             uvk_say(reading->messages, 12, word->place, NULL, "expected 'for' and a time");
             return false;
         }
-        well &= want_time(reading, want(reading, statement, 3, UVK_NODE_TIME, "a time"), 0,
+        good &= want_time(reading, want(reading, statement, 3, UVK_NODE_TIME, "a time"), 0,
                           TIME_MAX, &time);
         want_end(reading, statement, 4);
     }
     step->time = (uint64_t)time;
-    return well;
+    return good;
 }
 
 static bool read_wait(struct reading *reading, const struct uvk_node *statement,
@@ -199,7 +199,7 @@ static bool read_expect_list(struct reading *reading, const struct uvk_node *sta
 {
     const struct uvk_node *first = item(statement, 2);
     GArray *values = g_array_new(FALSE, TRUE, sizeof(struct uvk_value));
-    bool well = first != NULL || want(reading, statement, 2, UVK_NODE_NAME, "what is expected");
+    bool good = first != NULL || want(reading, statement, 2, UVK_NODE_NAME, "what is expected");
 
     if (first != NULL && first->kind == UVK_NODE_NAME && strcmp(first->text, "nothing") == 0) {
         want_end(reading, statement, 3);
@@ -212,9 +212,9 @@ static bool read_expect_list(struct reading *reading, const struct uvk_node *sta
             bool layers = step->kind == UVK_STEP_EXPECT_LAYERS;
             uvk_say(reading->messages, layers ? 42 : 22, first->place, NULL,
                     layers ? "this is no layer" : "this is no key that the host could see");
-            well = false;
+            good = false;
         }
-        well = well && value.kind != UVK_VALUE_BROKEN;
+        good = good && value.kind != UVK_VALUE_BROKEN;
         g_array_append_val(values, value);
     }
     step->value_count = values->len;
@@ -223,7 +223,7 @@ static bool read_expect_list(struct reading *reading, const struct uvk_node *sta
         memcpy(step->values, values->data, values->len * sizeof *step->values);
     }
     g_array_free(values, TRUE);
-    return well;
+    return good;
 }
 
 /* expect wheel X Y: to the right and up */

@@ -85,7 +85,7 @@ unsigned uvk_rig_layers(struct uvk_rig *rig, uint8_t *order, unsigned room);
 /* One moment of a rig's life: a finger, a decision of the keyboard, the host. */
 enum uvk_moment_kind {
     UVK_MOMENT_TOUCH,    /* source, down */
-    UVK_MOMENT_DECISION, /* source, since, decision, text. Natively only: a chip keeps none */
+    UVK_MOMENT_DECISION, /* source, since, decision, text. Not with a chip: it keeps none */
     UVK_MOMENT_NOTICE    /* notice */
 };
 struct uvk_moment {
@@ -135,7 +135,7 @@ int64_t uvk_rig_measure(struct uvk_rig *rig, const char *name);
 
 struct uvk_outcome {
     const struct uvk_play *play;
-    const struct uvk_step *failed; /* NULL: the play went well */
+    const struct uvk_step *failed; /* NULL: the play passed */
     char *expected, *got;          /* when it failed */
     GArray *moments;               /* of struct uvk_moment: all that happened */
     uint64_t start, time;          /* microseconds: when it began, how long it took */

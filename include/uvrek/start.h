@@ -1,6 +1,6 @@
 /* start.h - a first board, a first keymap: texts to go on from.
  *
- * 1. What is made has no mistakes and no doubts, and its plays go well.
+ * 1. What is made has no mistakes and no doubts, and its plays pass.
  * 2. All texts are freed with g_free.
  */
 #ifndef UVREK_START_H

@@ -26,8 +26,8 @@ static const UVK_ROM uint8_t device[] = {
     1, /* one configuration */
 };
 
-#define CONFIGURATION_SIZE (9 + 2 * (9 + 9 + 7))
-#define HID_AT(interface)  (9 + (interface) * (9 + 9 + 7) + 9)
+#define CONFIGURATION_SIZE    (9 + 2 * (9 + 9 + 7))
+#define UVK_HID_AT(interface) (9 + (interface) * (9 + 9 + 7) + 9)
 
 /* Interface, HID and endpoint descriptor. */
 #define INTERFACE(number, boot, endpoint, size, length)                                        \
@@ -81,5 +81,5 @@ uvk_image_bytes uvk_usb_descriptor(uint8_t type, uint8_t index, uint16_t *size)
 
 uvk_image_bytes uvk_usb_hid_descriptor(uint8_t interface)
 {
-    return configuration + (interface == 0 ? HID_AT(0) : HID_AT(1));
+    return configuration + (interface == 0 ? UVK_HID_AT(0) : UVK_HID_AT(1));
 }

@@ -7,7 +7,7 @@
 #include <avr/wdt.h>
 
 /* Survives a reset; says that the bootloader was asked for. */
-#define WANTS_BOOTLOADER 0xB007u
+#define WANTS_BOOTLOADER 0x5A17u
 static volatile uint16_t request __attribute__((section(".noinit")));
 
 /* Before main and before any variable is set up: a chip that was just reset is the state

@@ -228,7 +228,7 @@ static const char *const wrong_play = KEYMAP9(
     "a b c; d e f; g h i") "play \"it types\" { tap a; expect text \"a\" }\n"
                            "play \"it does not\" { tap a; tap b; expect text \"ac\" }\n";
 
-static void demo_plays_go_well(void **state)
+static void demo_plays_pass(void **state)
 {
     (void)state;
     expect("uvrek play " DEMO, 0, "19 plays, 0 failed, in the simulator", NULL);
@@ -590,7 +590,7 @@ static void flash_command_fills_an_empty_chip(void **state)
            "uvrek flash --wait 20 --port $SCRATCH/port " SOURCE_FOLDER "/" DEMO " &&"
            "wait $bench && cat $SCRATCH/host",
            0, "the host received \"sa\"", NULL);
-    expect("uvrek flash --wait 0 --port $SCRATCH/port " DEMO, 2, "reset the board now",
+    expect("uvrek flash --wait 0 --port $SCRATCH/port " DEMO, 2, "Start the bootloader",
            "no bootloader appeared");
     expect("uvrek flash --wait -1 " DEMO, 2, NULL, "--wait is from 0");
     expect("sed 's/usb  *{/boot dfu\\n  usb {/' " SOURCE_FOLDER "/tests/plays/nine.uvk > "
@@ -731,7 +731,7 @@ int main(void)
         cmocka_unit_test(unreadable_file_is_told),
         cmocka_unit_test(output_that_cannot_be_written_is_told),
         cmocka_unit_test(json_can_be_read),
-        cmocka_unit_test(demo_plays_go_well),
+        cmocka_unit_test(demo_plays_pass),
         cmocka_unit_test(why_shows_decisions),
         cmocka_unit_test(only_chooses_plays),
         cmocka_unit_test(tap_is_told_by_its_protocol),

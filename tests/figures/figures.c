@@ -22,10 +22,10 @@ static double now(void)
 /* Only a line whose budget is a number can be over it. */
 static void row(const char *what, double value, const char *unit, double budget, bool at_least)
 {
-    bool well = at_least ? value >= budget : value <= budget;
+    bool good = at_least ? value >= budget : value <= budget;
 
     printf("%-52s %12.6g %-8s %s %-8g %s\n", what, value, unit,
-           at_least ? "at least" : "at most ", budget, well ? "" : "OVER BUDGET");
+           at_least ? "at least" : "at most ", budget, good ? "" : "OVER BUDGET");
 }
 
 /* ---- a board of 64 keys ------------------------------------------------------------------ */

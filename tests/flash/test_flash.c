@@ -65,7 +65,7 @@ static void wire_close(void *self)
     (void)self;
 }
 
-/* Flash over the wire; the error message, or NULL when it went well. Freed with g_free. */
+/* Flash over the wire; the error message, or NULL when it went good. Freed with g_free. */
 static char *flash(struct wire *wire, size_t size, int *status)
 {
     struct uvk_line line = {wire, wire_write, wire_read, wire_close};
@@ -327,18 +327,18 @@ static void flash_over_a_terminal(void **state)
     struct server server = {.stop = 0};
     GError *error = NULL;
     GThread *thread;
-    bool well;
+    bool good;
 
     (void)state;
     server.terminal = uvk_terminal_new(path, &error);
     assert_null(error);
     uvk_bootloader_init(&server.bootloader, chip);
     thread = g_thread_new("bootloader", serve, &server);
-    well = uvk_flash(chip, code, CODE_SIZE, &options, &error);
+    good = uvk_flash(chip, code, CODE_SIZE, &options, &error);
     g_atomic_int_set(&server.stop, 1);
     g_thread_join(thread);
     assert_null(error);
-    assert_true(well);
+    assert_true(good);
     assert_memory_equal(server.bootloader.flash, code, CODE_SIZE);
     assert_int_equal(stages, 1u << UVK_FLASH_FOUND | 1u << UVK_FLASH_WRITING |
                                  1u << UVK_FLASH_VERIFYING | 1u << UVK_FLASH_DONE);

@@ -1,4 +1,4 @@
-/* Every play beside this file, natively and as machine code on the simulated chip. */
+/* Every play beside this file, in the simulator and as machine code on the simulated chip. */
 #include "../support.h"
 
 #include <stdio.h>
@@ -7,7 +7,7 @@
 
 static unsigned played;
 
-/* All plays of FILE; FIRMWARE NULL: natively. The number that failed. */
+/* All plays of FILE; FIRMWARE NULL: in the simulator. The number that failed. */
 static unsigned play_file(struct uvk_program *program, const uint8_t *image, uint16_t size,
                           const struct uvk_firmware *firmware, uint32_t seed)
 {
@@ -23,8 +23,9 @@ static unsigned play_file(struct uvk_program *program, const uint8_t *image, uin
                                   : uvk_rig_native(program, image, size, &options, &error);
         int result = rig != NULL ? uvk_play_run(program, rig, play, &outcome, &error) : -1;
         if (result != 1) {
-            print_error("%s, %s: expected %s, got %s\n", firmware != NULL ? "chip" : "native",
-                        play->name, outcome.expected, outcome.got);
+            print_error("%s, %s: expected %s, got %s\n",
+                        firmware != NULL ? "chip" : "simulator", play->name, outcome.expected,
+                        outcome.got);
             failed++;
         }
         if (result == 0) {
@@ -124,7 +125,7 @@ static void run_file(const char *name, bool on_chip)
     X(mac, "mac.uvk")
 
 #define TESTS(name, file)                                                                      \
-    static void name##_natively(void **state)                                                  \
+    static void name##_in_the_simulator(void **state)                                          \
     {                                                                                          \
         (void)state;                                                                           \
         run_file(file, false);                                                                 \
@@ -140,7 +141,7 @@ static void run_file(const char *name, bool on_chip)
 FILES(TESTS)
 
 /* A chip of one half has to wait for the link. */
-static void halves_natively(void **state)
+static void halves_in_the_simulator(void **state)
 {
     (void)state;
     run_file("halves.uvk", false);
@@ -149,11 +150,12 @@ static void halves_natively(void **state)
 }
 
 #define ENTRIES(name, file)                                                                    \
-    cmocka_unit_test(name##_natively), cmocka_unit_test(name##_on_the_chip),
+    cmocka_unit_test(name##_in_the_simulator), cmocka_unit_test(name##_on_the_chip),
 
 int main(void)
 {
-    const struct CMUnitTest tests[] = {FILES(ENTRIES) cmocka_unit_test(halves_natively)};
+    const struct CMUnitTest tests[] = {FILES(ENTRIES)
+                                           cmocka_unit_test(halves_in_the_simulator)};
     int failed = cmocka_run_group_tests_name("plays", tests, NULL, NULL);
 
     printf("%u plays were run\n", played);

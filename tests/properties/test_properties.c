@@ -253,8 +253,8 @@ static void letters_arrive_in_order(void **state)
     desk_close(&desk);
 }
 
-/* The same random keymap and fingers, natively and as machine code: the same presses, and
- * both come to rest. Steps are further apart than a pass, so that both see one order. */
+/* The same random keymap and fingers, in the simulator and as machine code: the same presses,
+ * and both come to rest. Steps are further apart than a pass, so that both see one order. */
 static void chip_and_desk_agree(void **state)
 {
     GRand *random = g_rand_new_with_seed(4242);

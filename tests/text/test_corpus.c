@@ -1,5 +1,5 @@
 /* Whole files with many mistakes each, as they are met: tests/broken/NAME.uvk, and what is said
- * of it in NAME.messages. Each of them is read cut off at every byte as well. */
+ * of it in NAME.messages. Each of them is read cut off at every byte as good. */
 #include "../support.h"
 
 #include <stdio.h>
@@ -45,13 +45,13 @@ static bool is_told(const char *name)
     struct uvk_program *program = uvk_program_load(path);
     char *got = messages_of_program(program);
     char *expected = NULL;
-    bool well;
+    bool good;
 
     if (!g_file_get_contents(answer, &expected, NULL, NULL)) {
         expected = g_strdup("(there is no such file)");
     }
-    well = strcmp(got, expected) == 0;
-    if (!well) {
+    good = strcmp(got, expected) == 0;
+    if (!good) {
         printf("-- %s\nexpected:\n%sgot:\n%s", answer, expected, got);
     }
     each_place_is_in_a_file(program);
@@ -60,7 +60,7 @@ static bool is_told(const char *name)
     g_free(got);
     g_free(answer);
     g_free(path);
-    return well;
+    return good;
 }
 
 static void each_file_gets_its_messages(void **state)

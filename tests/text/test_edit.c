@@ -27,18 +27,18 @@ static void becomes(enum change change, const char *word, unsigned cell, const c
     struct uvk_program *program = good_program(whole);
     struct uvk_edits *edits = uvk_edits_new(g_ptr_array_index(program->sources, 0));
     GError *error = NULL;
-    bool well = false;
+    bool good = false;
     size_t size;
     char *got;
 
     if (change == CELL) {
-        well = uvk_edit_cell(edits, program, (unsigned)(word[0] - '0'), cell, text, &error);
+        good = uvk_edit_cell(edits, program, (unsigned)(word[0] - '0'), cell, text, &error);
     } else if (change == INSERT) {
-        well = uvk_edit_insert(edits, place_of(program, word), text, &error);
+        good = uvk_edit_insert(edits, place_of(program, word), text, &error);
     } else {
-        well = uvk_edit_remove(edits, place_of(program, word), &error);
+        good = uvk_edit_remove(edits, place_of(program, word), &error);
     }
-    if (!well) {
+    if (!good) {
         fail_msg("%s", error->message);
     }
     got = uvk_edits_apply(edits, &size);
