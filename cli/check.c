@@ -25,7 +25,7 @@ static void print_board(const struct uvk_board *board)
     }
     for (unsigned i = 0; i < board->choice_count; i++) {
         const struct uvk_choice *choice = &board->choices[i];
-        printf(", %s %s", choice->options[choice->chosen], choice->name);
+        printf(", %s %s", choice->name, choice->options[choice->chosen]);
     }
     printf(", %s\n", board->chip->title);
 }

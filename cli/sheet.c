@@ -20,7 +20,7 @@ static unsigned columns(void)
 }
 
 struct options {
-    gboolean wiring, pairs, dark;
+    gboolean wiring, pairs, choices, dark;
     char *layer, *output;
 };
 
@@ -42,31 +42,57 @@ static int show(const struct uvk_program *program, const struct uvk_sheet *sheet
     return uvk_sheet_draw(program, sheet, output, &error) ? STATUS_WELL : print_problem(error);
 }
 
+static enum uvk_sheet_kind kind_of(const struct options *options)
+{
+    return options->pairs     ? UVK_SHEET_PAIRS
+           : options->choices ? UVK_SHEET_CHOICES
+           : options->wiring  ? UVK_SHEET_WIRING
+                              : UVK_SHEET_LAYERS;
+}
+
+/* What is asked of a program can be drawn of it; STATUS_WELL, or what to end with. */
+static int fit(const struct uvk_program *program, const struct options *options,
+               struct uvk_sheet *what)
+{
+    if (what->kind == UVK_SHEET_CHOICES && program->board->choice_count == 0) {
+        fprintf(stderr, "uvrek: %s has no layout choices\n", program->board->name);
+        return STATUS_NOT_DONE;
+    }
+    if (what->kind == UVK_SHEET_LAYERS && program->keymap == NULL) {
+        if (options->layer != NULL) {
+            fputs("uvrek: --layer needs a keymap; here is only a board\n", stderr);
+            return STATUS_NOT_DONE;
+        }
+        fputs("uvrek: there is no keymap here; this is the wiring\n", stderr);
+        what->kind = UVK_SHEET_WIRING;
+    }
+    if (what->kind == UVK_SHEET_LAYERS && options->layer != NULL) {
+        what->layer = find_layer(program->keymap, options->layer);
+        return what->layer >= 0 ? STATUS_WELL : STATUS_NOT_DONE;
+    }
+    return STATUS_WELL;
+}
+
 static int sheet(const char *path, const struct options *options)
 {
-    struct uvk_sheet what = {.kind = options->pairs    ? UVK_SHEET_PAIRS
-                                     : options->wiring ? UVK_SHEET_WIRING
-                                                       : UVK_SHEET_LAYERS,
-                             .layer = -1,
-                             .dark = options->dark};
+    struct uvk_sheet what = {.kind = kind_of(options), .layer = -1, .dark = options->dark};
     int status;
-    struct uvk_program *program = load_program(path, what.kind == UVK_SHEET_LAYERS, &status);
+    struct uvk_program *program = load_program(path, false, &status);
 
     if (program == NULL) {
         return status;
     }
-    if (options->layer != NULL && what.kind == UVK_SHEET_LAYERS) {
-        what.layer = find_layer(program->keymap, options->layer);
+    status = fit(program, options, &what);
+    if (status == STATUS_WELL) {
+        status = show(program, &what, options->output);
     }
-    status = options->layer != NULL && what.layer < 0 ? STATUS_NOT_DONE
-                                                      : show(program, &what, options->output);
     uvk_program_free(program);
     return status;
 }
 
 static int run(int argc, char **argv)
 {
-    struct options options = {FALSE, FALSE, FALSE, NULL, NULL};
+    struct options options = {FALSE, FALSE, FALSE, FALSE, NULL, NULL};
     const GOptionEntry entries[] = {
         {"output", 'o', 0, G_OPTION_ARG_FILENAME, &options.output,
          "Draw it, as .svg, .png or .pdf; else it is shown in the terminal", "FILE"},
@@ -75,6 +101,8 @@ static int run(int argc, char **argv)
          "The address of each key, and its pins", NULL},
         {"pairs", 0, 0, G_OPTION_ARG_NONE, &options.pairs,
          "Which two pins, joined with tweezers, press which key", NULL},
+        {"choices", 0, 0, G_OPTION_ARG_NONE, &options.choices,
+         "The board with each of its layout choices", NULL},
         {"dark", 0, 0, G_OPTION_ARG_NONE, &options.dark, "Light on dark", NULL},
         G_OPTION_ENTRY_NULL};
     const char *file;
@@ -84,8 +112,9 @@ static int run(int argc, char **argv)
         return status;
     }
     file = only_file(&command_sheet, argc, argv);
-    if (file != NULL && options.layer != NULL && (options.wiring || options.pairs)) {
-        fputs("uvrek: --layer is for layers, --wiring and --pairs are about the board\n",
+    if (file != NULL && options.layer != NULL && kind_of(&options) != UVK_SHEET_LAYERS) {
+        fputs("uvrek: --layer is for layers; --wiring, --pairs and --choices are about the "
+              "board\n",
               stderr);
         file = NULL;
     }

@@ -11,14 +11,11 @@ static struct uvk_dance dance_of(const struct uvk_engine *engine, uvk_action wor
     return uvk_image_dance(&engine->image, uvk_action_row(word));
 }
 
-/* What TAPS taps do, or, if HELD, that many with the last one held. UVK_SEE_THROUGH: there
- * is no such line. */
+/* What TAPS taps do, 1 to those of its longest line, or, if HELD, that many with the last one
+ * held. UVK_SEE_THROUGH: there is no such line. */
 static uvk_action line_of(const struct uvk_engine *engine, const struct uvk_dance *dance,
                           uint8_t taps, bool held)
 {
-    if (taps == 0 || taps > dance->taps) {
-        return UVK_SEE_THROUGH;
-    }
     return uvk_image_line(&engine->image,
                           (uint16_t)(dance->first + 2u * (taps - 1u) + (held ? 1u : 0u)));
 }
@@ -36,7 +33,7 @@ static void do_longest(struct uvk_engine *engine)
 {
     struct uvk_counting *counting = &engine->counting;
     struct uvk_dance dance = dance_of(engine, counting->word);
-    uint8_t taps = counting->taps < dance.taps ? counting->taps : dance.taps;
+    uint8_t taps = counting->taps;
 
     while (taps > 0 && line_of(engine, &dance, taps, false) == UVK_SEE_THROUGH) {
         taps--;
@@ -58,7 +55,7 @@ static bool is_over(const struct uvk_engine *engine, const struct uvk_event *nex
     struct uvk_dance dance = dance_of(engine, counting->word);
     uint16_t at = next != NULL ? next->at : engine->now;
 
-    return counting->taps >= dance.taps || (uint16_t)(at - counting->released) >= dance.within;
+    return (uint16_t)(at - counting->released) >= dance.within;
 }
 
 /* The next press comes before the releases that wait for the dance: modifiers are up when it

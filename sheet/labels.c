@@ -1,12 +1,33 @@
 /* labels.c - see labels.h. */
 #include "labels.h"
 
+#include "short.h"
+
 #include <string.h>
 
 #define SIZE_MIN  7.0
 #define LINE      1.15 /* from one line of text to the next, in sizes */
 #define LINES_MAX 3u
 #define ONE_LINE  13 /* rather than in two lines, text is this small */
+
+/* Long words that are two: a line may end between them. */
+static const struct {
+    const char *first, *second;
+} pairs[] = {{"back", "space"},  {"back", "slash"},  {"boot", "loader"},   {"semi", "colon"},
+             {"bright", "ness"}, {"calcu", "lator"}, {"inter", "national"}};
+
+static bool is_pair(const char *start, const char *end)
+{
+    for (size_t i = 0; i < G_N_ELEMENTS(pairs); i++) {
+        size_t length = strlen(pairs[i].first);
+        if ((size_t)(end - start) >= length &&
+            strncmp(end - length, pairs[i].first, length) == 0 &&
+            g_str_has_prefix(end, pairs[i].second)) {
+            return true;
+        }
+    }
+    return false;
+}
 
 /* Words end behind a hyphen, a plus, a colon or a slash, and at a space. */
 static GPtrArray *words_of(const char *text)
@@ -15,7 +36,8 @@ static GPtrArray *words_of(const char *text)
     const char *start = text;
 
     for (const char *at = text; *at != '\0'; at++) {
-        if (strchr("-+:/ ", *at) != NULL && at > start && at[1] != '\0') {
+        if (at[1] != '\0' && at > start &&
+            (strchr("-+:/ ", *at) != NULL || is_pair(start, at + 1))) {
             g_ptr_array_add(words, g_strndup(start, (gsize)(at + 1 - start)));
             start = at + 1;
         }
@@ -131,6 +153,10 @@ void label_draw(struct canvas *canvas, double x, double y, double width, double 
     if (text[0] != '\0' &&
         !draw_on_one_line(canvas, x, y, width, height, largest, tone, bold, text) &&
         !draw_on_lines(canvas, x, y, width, height, largest, tone, bold, text)) {
-        draw_shortened(canvas, x, y, width, tone, bold, text);
+        char *shorter = short_text(text, 1);
+        if (!draw_on_lines(canvas, x, y, width, height, largest, tone, bold, shorter)) {
+            draw_shortened(canvas, x, y, width, tone, bold, shorter);
+        }
+        g_free(shorter);
     }
 }

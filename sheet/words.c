@@ -50,27 +50,71 @@ static char *shifted_text(const struct uvk_program *program, const struct uvk_va
     return shifted;
 }
 
-struct label uvk_label_of(const struct uvk_program *program, unsigned layer, unsigned cell)
+/* A long press gives a capital, which its key shows anyway. */
+static char *foot_text(const struct uvk_program *program, const struct uvk_value *hold)
 {
-    const struct uvk_keymap *keymap = program->keymap;
-    const struct uvk_value *value = &keymap->layers[layer].cells[cell];
-    struct label label = {.ghost = value->kind == UVK_VALUE_THROUGH && layer > 0};
+    char *text = label_text(program, hold->held);
 
-    if (label.ghost) {
-        value = &keymap->layers[0].cells[cell];
+    if (program->keymap->feels[hold->feel].decide == UVK_LONG_PRESS) {
+        char *marked = g_strconcat("⇧ ", text, NULL);
+        g_free(text);
+        text = marked;
+    }
+    return text;
+}
+
+/* The way to LAYER leaves no choice what KEY does: a finger stands on it. */
+static struct label finger_label(const struct uvk_program *program, unsigned key)
+{
+    struct label label = {.tap = label_of_key(program, key), .foot = g_strdup("held")};
+
+    label.finger = true;
+    return label;
+}
+
+struct label uvk_label_of(const struct uvk_program *program, const struct uvk_ways *ways,
+                          unsigned layer, unsigned cell)
+{
+    unsigned from;
+    const struct uvk_value *value = uvk_cell_shown(program, ways, layer, cell, &from);
+    struct label label = {.lower = from != layer};
+
+    if (uvk_way_holds(ways, layer, cell)) {
+        return finger_label(program, cell);
     }
     if (value->kind == UVK_VALUE_HOLD) {
-        label.held = label_text(program, value->held);
+        label.foot = foot_text(program, value);
         value = value->tap;
     }
     label.tap = label_text(program, value);
-    label.shifted = label.ghost ? NULL : shifted_text(program, value);
+    label.corner = label.lower ? NULL : shifted_text(program, value);
     return label;
 }
 
 void uvk_label_clear(struct label *label)
 {
     g_free(label->tap);
-    g_free(label->held);
-    g_free(label->shifted);
+    g_free(label->foot);
+    g_free(label->corner);
+}
+
+char *label_of_key(const struct uvk_program *program, unsigned key)
+{
+    char *text = label_text(program, uvk_value_tap(&program->keymap->layers[0].cells[key]));
+
+    if (text[0] == '\0') {
+        g_free(text);
+        text = uvk_cell_place(program->board, key);
+    }
+    return text;
+}
+
+char *label_address(const struct uvk_board *board, unsigned key)
+{
+    char *place = uvk_cell_place(board, key);
+    const char *dot = strchr(place, '.');
+    char *address = g_strdup(dot != NULL ? dot + 1 : place);
+
+    g_free(place);
+    return address;
 }

@@ -133,3 +133,13 @@ void read_knob(struct reading *reading, const struct uvk_node *statement)
     want_statements(reading, block, name->place, needed, "the knob");
     read_block(reading, block, knob_rules, G_N_ELEMENTS(knob_rules), "a knob");
 }
+
+const struct uvk_knob *uvk_knob_of_key(const struct uvk_board *board, unsigned key)
+{
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        if (board->knobs[i].push == (int)key) {
+            return &board->knobs[i];
+        }
+    }
+    return NULL;
+}

@@ -2,6 +2,7 @@
 #include "uvrek/explain.h"
 
 #include "uvrek/action.h"
+#include "uvrek/ways.h"
 
 #include <string.h>
 
@@ -234,6 +235,17 @@ static void tell_lines(GString *out, const struct uvk_program *program,
     }
 }
 
+static void tell_steps(GString *out, const struct uvk_program *program,
+                       const struct uvk_macro_text *macro)
+{
+    tell_lines(out, program, macro->lines);
+    if (macro->release_lines != NULL) {
+        g_string_append(out,
+                        macro->lines != NULL ? "; when it comes up, " : "when it comes up, ");
+        tell_lines(out, program, macro->release_lines);
+    }
+}
+
 static void tell_macro(GString *out, const struct uvk_program *program,
                        const struct uvk_value *value)
 {
@@ -244,12 +256,7 @@ static void tell_macro(GString *out, const struct uvk_program *program,
         return;
     }
     g_string_append_printf(out, "runs the macro %s: ", macro->name);
-    tell_lines(out, program, macro->lines);
-    if (macro->release_lines != NULL) {
-        g_string_append(out,
-                        macro->lines != NULL ? "; when it comes up, " : "when it comes up, ");
-        tell_lines(out, program, macro->release_lines);
-    }
+    tell_steps(out, program, macro);
 }
 
 static void tell_touches(GString *out, const struct uvk_program *program, unsigned taps,
@@ -367,6 +374,14 @@ static void tell(GString *out, const struct uvk_program *program, const struct u
     telling[value->kind](out, program, value);
 }
 
+char *uvk_macro_sentence(const struct uvk_program *program, unsigned macro)
+{
+    GString *out = g_string_new(NULL);
+
+    tell_steps(out, program, &program->keymap->macros[macro]);
+    return g_string_free(out, FALSE);
+}
+
 char *uvk_value_sentence(const struct uvk_program *program, const struct uvk_value *value)
 {
     GString *out = g_string_new(NULL);
@@ -375,11 +390,24 @@ char *uvk_value_sentence(const struct uvk_program *program, const struct uvk_val
     return g_string_free(out, FALSE);
 }
 
+/* What shows through LAYER at CELL when it was reached on its shortest way. */
+static void tell_shown(GString *out, const struct uvk_program *program, unsigned layer,
+                       unsigned cell)
+{
+    struct uvk_ways *ways = uvk_ways_find(program);
+    unsigned from;
+    const struct uvk_value *value = uvk_cell_shown(program, ways, layer, cell, &from);
+
+    if (value->kind != UVK_VALUE_THROUGH) {
+        g_string_append_printf(out, "; the layer %s has ", layer_name(program, from));
+        append_name(out, program, value);
+    }
+    uvk_ways_free(ways);
+}
+
 char *uvk_cell_sentence(const struct uvk_program *program, unsigned layer, unsigned cell)
 {
-    const struct uvk_keymap *keymap = program->keymap;
-    const struct uvk_value *value = &keymap->layers[layer].cells[cell];
-    const struct uvk_value *below = &keymap->layers[0].cells[cell];
+    const struct uvk_value *value = &program->keymap->layers[layer].cells[cell];
     GString *out = g_string_new(NULL);
 
     if (value->kind == UVK_VALUE_THROUGH && layer == 0) {
@@ -387,9 +415,8 @@ char *uvk_cell_sentence(const struct uvk_program *program, unsigned layer, unsig
     } else {
         tell(out, program, value);
     }
-    if (value->kind == UVK_VALUE_THROUGH && layer > 0 && below->kind != UVK_VALUE_THROUGH) {
-        g_string_append_printf(out, "; the layer %s has ", keymap->layers[0].name);
-        append_name(out, program, below);
+    if (value->kind == UVK_VALUE_THROUGH && layer > 0) {
+        tell_shown(out, program, layer, cell);
     }
     return g_string_free(out, FALSE);
 }

@@ -136,6 +136,16 @@ const struct uvk_pin *take_pin(struct reading *reading, unsigned half,
     return pin;
 }
 
+const char *uvk_pin_label(const struct uvk_board *board, const struct uvk_pin *pin)
+{
+    for (unsigned i = 0; i < board->pin_name_count; i++) {
+        if (board->pin_names[i].pin == pin) {
+            return board->pin_names[i].name;
+        }
+    }
+    return pin->name;
+}
+
 /* pins "3" D0, "A0" F7 */
 void read_pin_names(struct reading *reading, const struct uvk_node *statement)
 {

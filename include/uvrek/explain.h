@@ -24,8 +24,11 @@ const char *uvk_code_advice(unsigned code);
 /* What VALUE does. PROGRAM has a keymap and no errors. Freed with g_free. */
 char *uvk_value_sentence(const struct uvk_program *program, const struct uvk_value *value);
 
-/* What the cell at CELL of LAYER does; if it is see-through, what the first layer has there,
- * too. Freed with g_free. */
+/* The steps of a macro, "types \"- \", taps enter". Freed with g_free. */
+char *uvk_macro_sentence(const struct uvk_program *program, unsigned macro);
+
+/* What the cell at CELL of LAYER does; if it is see-through, also what shows through, see
+ * ways.h. Freed with g_free. */
 char *uvk_cell_sentence(const struct uvk_program *program, unsigned layer, unsigned cell);
 
 /* Read TEXT as one cell of PROGRAM's keymap. False: it is none, and MESSAGES say why. What

@@ -16,9 +16,10 @@ bool uvk_timeline_draw(const struct uvk_program *program, const struct uvk_outco
                        const char *path, GError **error);
 
 enum uvk_sheet_kind {
-    UVK_SHEET_LAYERS, /* needs a keymap */
-    UVK_SHEET_WIRING, /* address and pins of each key */
-    UVK_SHEET_PAIRS   /* which two pins make which key; as text only */
+    UVK_SHEET_LAYERS,  /* needs a keymap */
+    UVK_SHEET_WIRING,  /* address and pins of each key */
+    UVK_SHEET_CHOICES, /* the board, and once more for each layout option */
+    UVK_SHEET_PAIRS    /* which two pins make which key; as text only */
 };
 struct uvk_sheet {
     enum uvk_sheet_kind kind;
@@ -34,7 +35,11 @@ bool uvk_sheet_draw(const struct uvk_program *program, const struct uvk_sheet *s
 char *uvk_sheet_text(const struct uvk_program *program, const struct uvk_sheet *sheet,
                      unsigned columns);
 
-/* The pins of KEY, the way the current flows: "B1→F4", "D0 ⏚". Freed with g_free. */
+/* The pins of KEY, the way the current flows: "B1→F4", "D0 ⏚"; by the names that are printed
+ * on the module, if there are any. Freed with g_free. */
 char *uvk_key_wires(const struct uvk_board *board, unsigned key);
+
+/* What is wired beside the keys, a line each: knobs, the link, lamps. Freed with g_free. */
+char *uvk_other_wires(const struct uvk_board *board);
 
 #endif

@@ -246,6 +246,9 @@ struct uvk_board {
 /* Halves with a link have a controller each; without one, one controller reads both. */
 bool uvk_one_controller(const struct uvk_board *board);
 
+/* The name of PIN that is printed on the module; if there is none, the chip's own. */
+const char *uvk_pin_label(const struct uvk_board *board, const struct uvk_pin *pin);
+
 /* What PIN is used for on the controller of HALF: "a row", a knob's name; NULL: it is free. */
 const char *uvk_pin_use(const struct uvk_board *board, unsigned half,
                         const struct uvk_pin *pin);
@@ -255,6 +258,9 @@ struct uvk_point {
     double x, y;
 };
 void uvk_key_corners(const struct uvk_key_place *key, struct uvk_point corners[4]);
+
+/* The knob whose switch KEY is; NULL: it is none's. */
+const struct uvk_knob *uvk_knob_of_key(const struct uvk_board *board, unsigned key);
 
 /* Cells of a layer: one for each key, then two for each knob, counter-clockwise first. */
 unsigned uvk_board_cells(const struct uvk_board *board);
@@ -412,6 +418,19 @@ struct uvk_program *uvk_program_read(const char *path, const char *text, size_t 
  * choice i. Its files are read again. Never NULL; freed with uvk_program_free. */
 struct uvk_program *uvk_program_choosing(const struct uvk_program *program,
                                          const unsigned *options);
+
+/* A board with one of its layout choices made otherwise. */
+struct uvk_variant {
+    struct uvk_program *program; /* of the board alone */
+    char *title;                 /* "enter iso"; of the first one all that is chosen */
+};
+
+/* The board of PROGRAM as it is chosen, and once more for each option that is not. Each is
+ * freed with the list. */
+GPtrArray *uvk_board_variants(const struct uvk_program *program); /* of struct uvk_variant * */
+
+/* Has BOARD the same switch in the same place, as large? */
+bool uvk_board_has_key(const struct uvk_board *board, const struct uvk_key_place *key);
 
 void uvk_program_free(struct uvk_program *program);
 

@@ -463,29 +463,40 @@ static void sheets_are_drawn(void **state)
 {
     (void)state;
     expect("uvrek sheet --layer base " DEMO, 0,
-           "│     S     │     A     │     L     │  speaker  │ ↶ ctrl+left\n"
-           "│   ctrl    │    alt    │     L     │           │ ↷ ctrl+right\n",
+           "│     S     │     A     │     L     │  speaker  │\n"
+           "│   ctrl    │    alt    │    ⇧ L    │   (jog)   │\n",
            NULL);
-    expect("uvrek sheet --layer base " DEMO, 0, "  L + T  →  esc\n", NULL);
+    expect("uvrek sheet --layer base " DEMO, 0, "  jog      ↶ ctrl+left   ↷ ctrl+right\n",
+           NULL);
+    expect("uvrek sheet --layer base " DEMO, 0, "  combo    L + T  →  esc\n", NULL);
+    expect("uvrek sheet --layer base " DEMO, 0, "  voice    types \"VOICE: \"\n", NULL);
     assert_fits(80, "uvrek sheet boards/box-office.uvk");
-    expect("uvrek sheet boards/translator.uvk", 0, "┌────┤ @  │    │    │ %  │", NULL);
+    expect("uvrek sheet boards/translator.uvk", 0, "┌────┤ ?  │    │    │ &  │", NULL);
     expect("uvrek sheet --wiring boards/wherry38.uvk", 0,
-           "right\n  rows:    r0 GP2, r1 GP3, r2 GP4, r3 GP5\n", NULL);
+           "right\n  rows     r0 GP2, r1 GP3, r2 GP4, r3 GP5\n", NULL);
     expect("uvrek sheet --wiring " DEMO, 0, "│   B1→F4   │", NULL);
-    expect("uvrek sheet --pairs " DEMO, 0, "  B1→F7      r0c3       speaker\n", NULL);
-    expect("uvrek sheet --pairs tests/plays/direct.uvk", 0, "  F7 ⏚       d4         nav\n",
+    expect("uvrek sheet --pairs " DEMO, 0, "  B1→F7        r0c3     speaker\n", NULL);
+    expect("uvrek sheet --pairs tests/plays/direct.uvk", 0, "  A0 ⏚         d4       nav\n",
            NULL);
     expect("uvrek sheet -o $SCRATCH/s.svg " DEMO, 0, NULL, NULL);
     assert_file_has("s.svg", ">speaker</text>");
-    assert_file_has("s.svg", ">desk-keys, while mark and times</text>");
-    assert_file_has("s.svg", ">once:shift</text>");
+    assert_file_has("s.svg", ">hold mark and space</text>");
+    assert_file_has("s.svg", ">ctrl+z + shift  →  once:shift</text>");
     expect("uvrek sheet --dark -o $SCRATCH/s.pdf boards/translator.uvk", 0, NULL, NULL);
     assert_file_has("s.pdf", "%PDF-");
     expect("uvrek sheet --wiring -o $SCRATCH/s.png boards/lantern64.uvk", 0, NULL, NULL);
     expect("uvrek sheet --layer bse " DEMO, 2, NULL, "no layer 'bse'; did you mean 'base'?");
     expect("uvrek sheet --layer base --pairs " DEMO, 2, NULL, "--layer is for layers");
     expect("uvrek sheet --pairs -o x.svg " DEMO, 2, NULL, "is text: leave --output away");
-    expect("uvrek sheet boards/tidepad12.uvk", 1, NULL, "has no keymap");
+    expect("uvrek sheet boards/tidepad12.uvk", 0, "Tidepad 12: addresses",
+           "there is no keymap here; this is the wiring");
+    expect("uvrek sheet --layer base boards/tidepad12.uvk", 2, "", "--layer needs a keymap");
+    expect("uvrek sheet --pairs boards/tidepad12.uvk", 0, "  B1→F7        r0c3\n", NULL);
+    expect("uvrek sheet --choices boards/lantern64.uvk", 0, "\nenter iso\n", NULL);
+    expect("uvrek sheet --choices -o $SCRATCH/c.svg boards/lantern64.uvk", 0, NULL, NULL);
+    assert_file_has("c.svg", ">backspace split</text>");
+    expect("uvrek sheet --choices boards/tidepad12.uvk", 2, "",
+           "tidepad12 has no layout choices");
     expect("uvrek sheet -o $SCRATCH/s.bmp " DEMO, 2, NULL, "this is none");
 }
 
@@ -498,7 +509,7 @@ static void build_says_what_it_cannot(void **state)
            "wherry38: 38 keys on a 4x5 matrix (left) and a 4x5 matrix (right), RP2040",
            "hint[U038]: no key stands at r3c4");
     expect("uvrek check boards/box-office.uvk", 0,
-           "lantern64: 65 keys on a 5x15 matrix, ansi enter, split backspace, ATmega32U4",
+           "lantern64: 65 keys on a 5x15 matrix, enter ansi, backspace split, ATmega32U4",
            "hint[U038]");
 }
 

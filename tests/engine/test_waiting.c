@@ -203,6 +203,88 @@ static void the_last_millisecond_of_a_combo(void **state)
     }
 }
 
+#define RESTING                                                                                \
+    BOARD9                                                                                     \
+    "keymap k { host linux us\n"                                                               \
+    "feel calm { rest 120ms }\nfeel soon { again 150ms; hold-after 100ms }\n"                  \
+    "layer base { a/ctrl~calm b c; d/alt~soon e f; g h i } }\n"
+
+/* A rest is one from its last millisecond on; a press just before makes a tap at once. */
+static void the_last_millisecond_of_a_rest(void **state)
+{
+    static struct keyboard keyboard;
+
+    (void)state;
+    for (unsigned apart = 118; apart <= 122; apart++) {
+        keyboard_open(&keyboard, RESTING);
+        keyboard_pass(&keyboard, 3);
+        keyboard_contact(&keyboard, "r0c1", true);
+        keyboard_pass(&keyboard, 20);
+        keyboard_contact(&keyboard, "r0c1", false);
+        keyboard_pass(&keyboard, apart - 20);
+        keyboard_contact(&keyboard, "r0c0", true);
+        keyboard_pass(&keyboard, 20);
+        if (apart < 120) {
+            assert_reports(&keyboard, "keys 00 05", "keys 00", "keys 00 04", NULL);
+        } else {
+            assert_reports(&keyboard, "keys 00 05", "keys 00", NULL);
+        }
+        keyboard_close(&keyboard);
+    }
+}
+
+/* Pressed again: a tap at once, up to the last millisecond. */
+static void the_last_millisecond_of_again(void **state)
+{
+    static struct keyboard keyboard;
+
+    (void)state;
+    for (unsigned apart = 148; apart <= 152; apart++) {
+        keyboard_open(&keyboard, RESTING);
+        keyboard_pass(&keyboard, 3);
+        keyboard_contact(&keyboard, "r1c0", true);
+        keyboard_pass(&keyboard, 30);
+        keyboard_contact(&keyboard, "r1c0", false);
+        keyboard_pass(&keyboard, 5 + apart); /* the release counts 5 ms after the contact */
+        assert_reports(&keyboard, "keys 00 07", "keys 00", NULL);
+        keyboard_contact(&keyboard, "r1c0", true);
+        keyboard_pass(&keyboard, 20);
+        if (apart < 150) {
+            assert_reports(&keyboard, "keys 00 07", NULL);
+        } else {
+            assert_reports(&keyboard, NULL);
+        }
+        keyboard_close(&keyboard);
+    }
+}
+
+/* 65.5 seconds later the 16-bit clock shows the same again: what was then is long forgotten. */
+static void what_was_a_minute_ago_is_forgotten(void **state)
+{
+    static struct keyboard keyboard;
+
+    (void)state;
+    for (unsigned later = 65400; later <= 65640; later += 20) {
+        keyboard_open(&keyboard, RESTING);
+        tap(&keyboard, "r0c1"); /* another key, then the key itself, then a tap of a third */
+        tap(&keyboard, "r0c0");
+        tap(&keyboard, "r1c0");
+        keyboard_pass(&keyboard, 200);
+        g_ptr_array_set_size(keyboard.reports, 0);
+        keyboard_pass(&keyboard, later - 320);
+        keyboard_contact(&keyboard, "r0c0", true);
+        keyboard_pass(&keyboard, 20);
+        assert_reports(&keyboard, NULL);
+        keyboard_contact(&keyboard, "r0c0", false);
+        keyboard_pass(&keyboard, 200);
+        g_ptr_array_set_size(keyboard.reports, 0);
+        keyboard_contact(&keyboard, "r1c0", true);
+        keyboard_pass(&keyboard, 20);
+        assert_reports(&keyboard, NULL);
+        keyboard_close(&keyboard);
+    }
+}
+
 /* A leader sequence that opens a layer: as long as its last key is down. */
 static void a_sequence_holds_a_layer(void **state)
 {
@@ -234,6 +316,9 @@ int main(void)
         cmocka_unit_test(clocks_wrap),
         cmocka_unit_test(a_sequence_holds_a_layer),
         cmocka_unit_test(the_last_millisecond_of_a_combo),
+        cmocka_unit_test(the_last_millisecond_of_a_rest),
+        cmocka_unit_test(the_last_millisecond_of_again),
+        cmocka_unit_test(what_was_a_minute_ago_is_forgotten),
     };
     return cmocka_run_group_tests_name("waiting", tests, NULL, NULL);
 }

@@ -122,6 +122,8 @@ static void run_file(const char *name, bool on_chip)
     X(german, "german.uvk")                                                                    \
     X(holding, "holding.uvk")                                                                  \
     X(modified, "modified.uvk")                                                                \
+    X(corners, "corners.uvk")                                                                  \
+    X(across, "across.uvk")                                                                    \
     X(mac, "mac.uvk")
 
 #define TESTS(name, file)                                                                      \
