@@ -10,6 +10,7 @@ static const char *const rich =
     BOARD9_KNOB "keymap k { host linux us\n"
                 "feel calm { decide on-nested; rest 100ms }\n"
                 "dance spin { tap -> 1; hold -> nav; tap tap -> e/alt ~calm; within 50ms }\n"
+                "dance turn { tap -> 3; within 60ms }\n"
                 "leader { within 80ms; a b -> esc; c -> spin; d e f -> hello }\n"
                 "macro hello { type \"Hi\"; wait 20ms; press shift; on-release { tap esc } }\n"
                 "combo a+b -> esc { on base nav }\ncombo d+e+f -> nav/tab { until last-up }\n"
@@ -17,7 +18,7 @@ static const char *const rich =
                 "layer nav  { . -- '?'; toggle:nav only:num once:num; 1 2 mute }\n"
                 "layer num  { sleep click-left wheel-up; block:gui toggle:ctrl leader; block:a "
                 "point-up pace-fast; knob jog spin hello }\n"
-                "layer sys when nav+num { 7 8 9; . . .; . . board:restart } }\n";
+                "layer sys when nav+num { 7 8 9; . . .; . turn board:restart } }\n";
 
 static uint8_t *image;
 static uint16_t size;
@@ -98,7 +99,7 @@ static void each_rule_of_the_tables_holds(void **state)
     assert_refused(UVK_TABLE_KNOBS, 0, 8, false);
     /* dances: time, lines, taps, and what stands in them */
     assert_refused(UVK_TABLE_DANCES, 0, 30001, true);
-    assert_refused(UVK_TABLE_DANCES, 2, 1, true);
+    assert_refused(UVK_TABLE_DANCES, 2, opened.rows[UVK_TABLE_LINES] - 1u, true);
     assert_refused(UVK_TABLE_DANCES, 4, 0, false);
     assert_refused(UVK_TABLE_DANCES, 4, 3, false);
     assert_refused(UVK_TABLE_LINES, 0, UVK_MAKE(UVK_HOLD, 99), true);
@@ -178,6 +179,38 @@ static void each_rule_of_the_tables_holds(void **state)
     assert_refused(UVK_TABLE_CELLS, 12, UVK_MAKE(UVK_MACRO, 999), true);
     assert_refused(UVK_TABLE_CELLS, 14, UVK_MAKE_OP(UVK_MODS, 3, 2), true);
     assert_refused(UVK_TABLE_CELLS, 14, UVK_MAKE_OP(UVK_LAYER, 4, 1), true);
+}
+
+/* The byte AT of the last row of a table whose rows have SIZE bytes. */
+static unsigned in_last_row(enum uvk_table table, unsigned row_size, unsigned at)
+{
+    assert_true(opened.rows[table] > 1);
+    return (opened.rows[table] - 1u) * row_size + at;
+}
+
+/* Every row is looked at, and the largest values are good. */
+static void the_last_rows_are_checked_too(void **state)
+{
+    const uint16_t waits = 2 * STEP_ROW;
+
+    (void)state;
+    assert_refused(UVK_TABLE_HOLDS, in_last_row(UVK_TABLE_HOLDS, HOLD_ROW, 4),
+                   opened.rows[UVK_TABLE_FEELS], false);
+    assert_refused(UVK_TABLE_FEELS, in_last_row(UVK_TABLE_FEELS, FEEL_ROW, 0), 30001, true);
+    assert_refused(UVK_TABLE_COMBOS, in_last_row(UVK_TABLE_COMBOS, COMBO_ROW, 5), 9, false);
+    assert_refused(UVK_TABLE_DANCES, in_last_row(UVK_TABLE_DANCES, DANCE_ROW, 0), 30001, true);
+    assert_refused(UVK_TABLE_SEQUENCES, in_last_row(UVK_TABLE_SEQUENCES, SEQ_ROW, 4), 0, false);
+    assert_refused(UVK_TABLE_PARTS, opened.rows[UVK_TABLE_PARTS] - 1u, 200, false);
+    assert_refused(UVK_TABLE_CELLS, 0, UVK_MAKE(UVK_HOLD, opened.rows[UVK_TABLE_HOLDS]), true);
+    assert_refused(UVK_TABLE_CELLS, 0, UVK_MAKE(UVK_MACRO, opened.rows[UVK_TABLE_STEPS]), true);
+    assert_refused(UVK_TABLE_CELLS, 0,
+                   UVK_MAKE(UVK_HOLD, UVK_DANCE | opened.rows[UVK_TABLE_DANCES]), true);
+    assert_int_equal(with(UVK_TABLE_DANCES, 0, 30000, true), UVK_OK);
+    assert_int_equal(with(UVK_TABLE_FEELS, 0, 30000, true), UVK_OK);
+    assert_int_equal(with(UVK_TABLE_COMBOS, 2, 30000, true), UVK_OK);
+    assert_int_equal(image[opened.table[UVK_TABLE_STEPS] + waits], UVK_OP_WAIT);
+    assert_int_equal(with(UVK_TABLE_STEPS, waits + 1u, 30000, true), UVK_OK);
+    assert_refused(UVK_TABLE_STEPS, waits + 1u, 30001, true);
 }
 
 /* Two bits a key: either hand, the first, the second; there is no third one. */
@@ -346,6 +379,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(each_rule_of_the_tables_holds),
+        cmocka_unit_test(the_last_rows_are_checked_too),
         cmocka_unit_test(hands_are_checked),
         cmocka_unit_test(mutants_do_no_harm),
         cmocka_unit_test(noise_is_refused),

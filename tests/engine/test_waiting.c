@@ -285,6 +285,56 @@ static void what_was_a_minute_ago_is_forgotten(void **state)
     }
 }
 
+/* Busy: something will come without another contact. Idle: nothing is held either. */
+static void busy_and_idle(void **state)
+{
+    static struct keyboard keyboard;
+
+    (void)state;
+    keyboard_open(&keyboard,
+                  BOARD9 "keymap k { host linux us\nmacro slow { tap 1; wait 50ms; tap 2 }\n"
+                         "layer base { a/ctrl b slow; d e f; g h i } }\n");
+    assert_true(uvk_engine_idle(&keyboard.engine));
+    keyboard_contact(&keyboard, "r0c1", true);
+    keyboard_pass(&keyboard, 10);
+    assert_false(uvk_engine_busy(&keyboard.engine));
+    assert_false(uvk_engine_idle(&keyboard.engine)); /* b is down */
+    keyboard_contact(&keyboard, "r0c1", false);
+    keyboard_pass(&keyboard, 10);
+    assert_true(uvk_engine_idle(&keyboard.engine));
+    keyboard_contact(&keyboard, "r0c0", true);
+    keyboard_pass(&keyboard, 10);
+    assert_true(uvk_engine_busy(&keyboard.engine)); /* undecided */
+    keyboard_contact(&keyboard, "r0c0", false);
+    keyboard_pass(&keyboard, 10);
+    tap(&keyboard, "r0c2");
+    assert_true(uvk_engine_busy(&keyboard.engine)); /* the macro waits */
+    keyboard_pass(&keyboard, 60);
+    assert_true(uvk_engine_idle(&keyboard.engine));
+    keyboard.host_fetches = false;
+    keyboard_contact(&keyboard, "r0c1", true);
+    keyboard_pass(&keyboard, 10);
+    keyboard_contact(&keyboard, "r0c1", false);
+    keyboard_pass(&keyboard, 10);
+    assert_true(uvk_engine_busy(&keyboard.engine)); /* a report has to be fetched */
+    keyboard_close(&keyboard);
+}
+
+/* A millisecond of the port is one of the engine, however many have passed. */
+static void clocks_agree(void **state)
+{
+    static struct keyboard keyboard;
+
+    (void)state;
+    keyboard_open(&keyboard, RESTING);
+    for (unsigned i = 0; i < 3000; i++) {
+        uint16_t before = keyboard.engine.now;
+        keyboard_pass(&keyboard, 1);
+        assert_int_equal(keyboard.engine.now, before + 1);
+    }
+    keyboard_close(&keyboard);
+}
+
 /* A leader sequence that opens a layer: as long as its last key is down. */
 static void a_sequence_holds_a_layer(void **state)
 {
@@ -316,6 +366,8 @@ int main(void)
         cmocka_unit_test(clocks_wrap),
         cmocka_unit_test(a_sequence_holds_a_layer),
         cmocka_unit_test(the_last_millisecond_of_a_combo),
+        cmocka_unit_test(busy_and_idle),
+        cmocka_unit_test(clocks_agree),
         cmocka_unit_test(the_last_millisecond_of_a_rest),
         cmocka_unit_test(the_last_millisecond_of_again),
         cmocka_unit_test(what_was_a_minute_ago_is_forgotten),

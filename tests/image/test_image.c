@@ -141,12 +141,17 @@ static void well_summed_nonsense_is_refused(void **state)
     switches = opened.table[UVK_TABLE_SWITCHES];
     chords = opened.table[UVK_TABLE_CHORDS];
     assert_int_equal(open_with(AT_MAGIC, 'X'), UVK_BAD_MAGIC);
+    for (size_t i = 1; i < 4; i++) {
+        assert_int_equal(open_with(AT_MAGIC + i, 'X'), UVK_BAD_MAGIC);
+    }
     assert_int_equal(open_with(AT_VERSION, UVK_IMAGE_VERSION + 1), UVK_BAD_VERSION);
     assert_int_equal(open_with(AT_TABLES, 3), UVK_BAD_TABLE);
     assert_int_equal(open_with(AT_KEYS, 0), UVK_BAD_VALUE);
     assert_int_equal(open_with(AT_KEYS, 255), UVK_BAD_VALUE);
     assert_int_equal(open_with(AT_KEYS, 8), UVK_BAD_TABLE);
     assert_int_equal(open_with(AT_LAYERS, 0), UVK_BAD_VALUE);
+    assert_int_equal(open_with(AT_LINES, 0), UVK_BAD_VALUE);
+    assert_int_equal(open_with(AT_SENSES, 0), UVK_BAD_VALUE);
     assert_int_equal(open_with(AT_LINES, 33), UVK_TOO_BIG);
     assert_int_equal(open_with(AT_SENSES, 33), UVK_TOO_BIG);
     assert_int_equal(open_with(AT_RESERVED, 1), UVK_BAD_VALUE);
@@ -165,6 +170,12 @@ static void well_summed_nonsense_is_refused(void **state)
     assert_int_equal(open_with_cell(cells, UVK_MAKE_KEY(0, UVK_USAGE_LAST)), UVK_OK);
     assert_int_equal(open_with_cell(cells, UVK_MAKE_KEY(0, UVK_USAGE_LAST + 1)), UVK_BAD_VALUE);
     assert_int_equal(open_with_cell(cells, UVK_MAKE(UVK_MACRO, 0)), UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE(UVK_HOLD, 0)), UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE(UVK_CONSUMER, 0)), UVK_BAD_VALUE);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE(UVK_CONSUMER, 1)), UVK_OK);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE(UVK_CONSUMER, UVK_CONSUMER_LAST)), UVK_OK);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE(UVK_CONSUMER, UVK_CONSUMER_LAST + 1)),
+                     UVK_BAD_VALUE);
     assert_int_equal(open_with_cell(cells, UVK_MAKE_LAYER(1)), UVK_OK);
     assert_int_equal(open_with_cell(cells, UVK_MAKE_LAYER(2)), UVK_BAD_VALUE);
     assert_int_equal(open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, 0x83)), UVK_OK);

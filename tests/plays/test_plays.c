@@ -124,6 +124,9 @@ static void run_file(const char *name, bool on_chip)
     X(modified, "modified.uvk")                                                                \
     X(corners, "corners.uvk")                                                                  \
     X(across, "across.uvk")                                                                    \
+    X(ten, "ten.uvk")                                                                          \
+    X(media, "media.uvk")                                                                      \
+    X(between, "between.uvk")                                                                  \
     X(mac, "mac.uvk")
 
 #define TESTS(name, file)                                                                      \
