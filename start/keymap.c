@@ -11,33 +11,51 @@
 #define SECOND "more"
 
 /* Lines of letters by their number of keys, from LETTER_LINE on: digits and three of letters.
- * Longer ones get what is in `rest` behind them. */
-static const char *const lines[][6] = {
-    {"1 2 3 4 5 6 7 8 9 0", "grave 1 2 3 4 5 6 7 8 9 0", "esc 1 2 3 4 5 6 7 8 9 0 backspace",
+ * Longer ones get what is in POOL behind them. */
+typedef const char *const letter_lines[4][6];
+
+/* Few columns: outside stands what little fingers hold; the rest is for the thumbs. */
+static letter_lines narrow = {
+    {"1 2 3 4 5 6 7 8 9 0", "1 2 3 4 5 6 7 8 9 0 equal", "grave 1 2 3 4 5 6 7 8 9 0 equal"},
+    {"q w e r t y u i o p", "esc q w e r t y u i o p", "esc q w e r t y u i o p minus"},
+    {"a s d f g h j k l semicolon", "shift a s d f g h j k l semicolon",
+     "shift a s d f g h j k l semicolon quote"},
+    {"z x c v b n m comma dot slash", "ctrl z x c v b n m comma dot slash",
+     "ctrl z x c v b n m comma dot slash alt"},
+};
+#define WIDE_LINE 13u /* keys that a line has at least where all keys have their usual place   \
+                       */
+
+static letter_lines wide = {
+    {"1 2 3 4 5 6 7 8 9 0", "grave 1 2 3 4 5 6 7 8 9 0", "grave 1 2 3 4 5 6 7 8 9 0 minus",
      "grave 1 2 3 4 5 6 7 8 9 0 minus equal", "grave 1 2 3 4 5 6 7 8 9 0 minus equal backspace",
      "grave 1 2 3 4 5 6 7 8 9 0 minus equal backspace delete"},
-    {"q w e r t y u i o p", "tab q w e r t y u i o p", "tab q w e r t y u i o p backspace",
+    {"q w e r t y u i o p", "tab q w e r t y u i o p", "tab q w e r t y u i o p left-bracket",
      "tab q w e r t y u i o p left-bracket right-bracket",
      "tab q w e r t y u i o p left-bracket right-bracket backslash",
      "tab q w e r t y u i o p left-bracket right-bracket backslash page-up"},
     {"a s d f g h j k l semicolon", "esc a s d f g h j k l semicolon",
-     "esc a s d f g h j k l semicolon quote", "esc a s d f g h j k l semicolon quote enter",
-     "esc a s d f g h j k l semicolon quote enter page-up",
-     "esc a s d f g h j k l semicolon quote enter page-up page-down"},
+     "caps-lock a s d f g h j k l semicolon quote",
+     "caps-lock a s d f g h j k l semicolon quote enter",
+     "caps-lock a s d f g h j k l semicolon quote enter home",
+     "caps-lock a s d f g h j k l semicolon quote enter home end"},
     {"z x c v b n m comma dot slash", "shift z x c v b n m comma dot slash",
-     "shift z x c v b n m comma dot slash enter",
+     "shift z x c v b n m comma dot slash right-shift",
      "shift z x c v b n m comma dot slash right-shift up",
      "shift z x c v b n m comma dot slash right-shift up delete",
      "shift z x c v b n m comma dot slash right-shift up delete page-down"},
 };
 #define LINES_WITH_LETTERS 3u
 
-/* From the middle outwards, under letters. */
-#define LEFT_THUMB   SECOND " shift ctrl gui alt tab esc delete home page-up"
-#define RIGHT_THUMB  "space enter backspace delete left down up right end page-down"
+/* From the middle outwards, under letters: what thumbs do best lies nearest. */
+#define LEFT_THUMB    SECOND " tab backspace gui shift ctrl alt esc delete home"
+#define RIGHT_THUMB   "space enter delete right-alt right-shift right-ctrl menu page-up page-down"
 /* The same beside a long space bar. */
-#define LEFT_OF_BAR  "alt gui ctrl shift tab esc delete home"
-#define RIGHT_OF_BAR SECOND " right-alt left down right up end enter backspace"
+#define LEFT_OF_BAR   "backspace tab gui ctrl shift alt esc delete home"
+#define RIGHT_OF_BAR  "enter " SECOND " right-alt right-ctrl menu delete end"
+/* ...and under wide lines. */
+#define LEFT_OF_WIDE  "alt gui ctrl " SECOND " esc"
+#define RIGHT_OF_WIDE "right-alt right-gui " SECOND " right-ctrl menu left down right end"
 
 /* Keys that find no line; a few keys beside the screen begin with these. */
 #define POOL                                                                                   \
@@ -54,9 +72,29 @@ struct start {
     const struct uvk_board *board;
     char **first, **second; /* a cell for each key, NULL: none yet */
     bool writes;            /* it has lines of letters */
+    bool is_wide;           /* one of them is as wide as WIDE_LINE */
 };
 
-static unsigned line_length(const struct uvk_board *board, unsigned line)
+/* Keys of a line that stand side by side, by their place in the line. */
+struct run {
+    unsigned first, count;
+};
+
+#define TOUCHING 0.2 /* key units between neighbours, at the most */
+
+/* The key at INDEX of a line, gaps or not; NULL: there is none. */
+static const struct uvk_key_place *key_at(const struct uvk_board *board, unsigned line,
+                                          unsigned index)
+{
+    for (unsigned key = 0, seen = 0; key < board->key_count; key++) {
+        if (board->keys[key].line == line && seen++ == index) {
+            return &board->keys[key];
+        }
+    }
+    return NULL;
+}
+
+static unsigned whole_length(const struct uvk_board *board, unsigned line)
 {
     unsigned count = 0;
 
@@ -66,17 +104,55 @@ static unsigned line_length(const struct uvk_board *board, unsigned line)
     return count;
 }
 
-/* The key at INDEX of a line. */
-static unsigned key_in_line(const struct uvk_board *board, unsigned line, unsigned index)
+static struct run run_from(const struct uvk_board *board, unsigned line, unsigned first)
 {
-    unsigned key = 0;
+    struct run run = {first, 1};
+    const struct uvk_key_place *key = key_at(board, line, first);
+    const struct uvk_key_place *next = key_at(board, line, first + 1);
 
-    for (unsigned seen = 0; key < board->key_count; key++) {
-        if (board->keys[key].line == line && seen++ == index) {
-            break;
+    while (next != NULL && next->x - (key->x + key->width) <= TOUCHING) {
+        run.count++;
+        key = next;
+        next = key_at(board, line, first + run.count);
+    }
+    return run;
+}
+
+static bool has_bar(const struct uvk_board *board, unsigned line, struct run run)
+{
+    for (unsigned i = 0; i < run.count; i++) {
+        if (key_at(board, line, run.first + i)->width >= WIDE) {
+            return true;
         }
     }
-    return key;
+    return false;
+}
+
+/* The part of a line that is for writing: one that is long enough for letters, or that has the
+ * space bar; where there is none, as between two halves, the whole line. */
+static struct run writing_part(const struct uvk_board *board, unsigned line)
+{
+    struct run whole = {0, whole_length(board, line)};
+
+    for (struct run run = {0, 0}; run.first + run.count < whole.count;) {
+        run = run_from(board, line, run.first + run.count);
+        if (run.count >= LETTER_LINE || has_bar(board, line, run)) {
+            return run;
+        }
+    }
+    return whole;
+}
+
+static unsigned line_length(const struct uvk_board *board, unsigned line)
+{
+    return writing_part(board, line).count;
+}
+
+/* The key at INDEX of what is for writing in a line. */
+static unsigned key_in_line(const struct uvk_board *board, unsigned line, unsigned index)
+{
+    return (unsigned)(key_at(board, line, writing_part(board, line).first + index) -
+                      board->keys);
 }
 
 static bool is_used(char *const *cells, unsigned count, const char *word)
@@ -108,14 +184,20 @@ static void fill(struct start *start, char **cells, const char *list)
     g_strfreev(words);
 }
 
+/* A word that stands elsewhere leaves its place to others. */
 static void fill_line(struct start *start, unsigned line, unsigned kind)
 {
     unsigned length = line_length(start->board, line);
-    unsigned column = MIN(length - LETTER_LINE, G_N_ELEMENTS(lines[0]) - 1);
-    char **words = g_strsplit(lines[kind][column], " ", -1);
+    letter_lines *lines = start->is_wide ? &wide : &narrow;
+    unsigned most = start->is_wide ? G_N_ELEMENTS(wide[0]) : WIDE_LINE - LETTER_LINE;
+    unsigned column = MIN(length - LETTER_LINE, most - 1);
+    char **words = g_strsplit((*lines)[kind][column], " ", -1);
 
     for (unsigned i = 0; i < length && words[i] != NULL; i++) {
-        start->first[key_in_line(start->board, line, i)] = g_strdup(words[i]);
+        unsigned key = key_in_line(start->board, line, i);
+        if (!is_used(start->first, start->board->key_count, words[i])) {
+            start->first[key] = g_strdup(words[i]);
+        }
     }
     g_strfreev(words);
 }
@@ -145,8 +227,10 @@ static void fill_thumbs(struct start *start, unsigned line)
         unsigned key = key_in_line(start->board, line, i);
         if (start->board->keys[key].width >= WIDE) {
             start->first[key] = g_strdup("space");
-            fill_outwards(start, line, (int)i - 1, -1, LEFT_OF_BAR);
-            fill_outwards(start, line, (int)i + 1, 1, RIGHT_OF_BAR);
+            fill_outwards(start, line, (int)i - 1, -1,
+                          start->is_wide ? LEFT_OF_WIDE : LEFT_OF_BAR);
+            fill_outwards(start, line, (int)i + 1, 1,
+                          start->is_wide ? RIGHT_OF_WIDE : RIGHT_OF_BAR);
             return;
         }
     }
@@ -165,6 +249,40 @@ static unsigned long_lines(const struct uvk_board *board)
     return count;
 }
 
+/* What stands to the right of the letters, from the line of digits down; and the line above. */
+static const char *const beside[] = {"insert home page-up", "delete end page-down", "", "up",
+                                     "left down right"};
+#define ABOVE "esc f1 f2 f3 f4 f5 f6 f7 f8 f9 f10 f11 f12 print-screen scroll-lock pause"
+
+/* From the key at INDEX of a line on, as far as it is free. */
+static void fill_from(struct start *start, unsigned line, unsigned index, const char *list)
+{
+    char **words = g_strsplit(list, " ", -1);
+
+    for (char **word = words; *word != NULL && **word != '\0'; word++, index++) {
+        const struct uvk_key_place *key = key_at(start->board, line, index);
+        if (key != NULL && start->first[key - start->board->keys] == NULL &&
+            !is_used(start->first, start->board->key_count, *word)) {
+            start->first[key - start->board->keys] = g_strdup(*word);
+        }
+    }
+    g_strfreev(words);
+}
+
+/* DIGITS: the line of digits. */
+static void fill_beside(struct start *start, unsigned digits)
+{
+    const struct uvk_board *board = start->board;
+
+    for (unsigned i = 0; i < G_N_ELEMENTS(beside) && digits + i < board->line_count; i++) {
+        struct run part = writing_part(board, digits + i);
+        fill_from(start, digits + i, part.first + part.count, beside[i]);
+    }
+    if (digits > 0) {
+        fill_from(start, digits - 1, 0, ABOVE);
+    }
+}
+
 /* Digits and letters; the last line is for thumbs, if there are more than three. */
 static void fill_letters(struct start *start)
 {
@@ -180,7 +298,11 @@ static void fill_letters(struct start *start)
         return;
     }
     first = letters - LINES_WITH_LETTERS;
+    for (unsigned i = 0; i < letters; i++) {
+        start->is_wide |= line_length(board, i) >= WIDE_LINE;
+    }
     if (first > 0) {
+        fill_beside(start, first - 1);
         fill_line(start, first - 1, 0);
     }
     for (unsigned i = 0; i < LINES_WITH_LETTERS; i++) {
@@ -335,7 +457,8 @@ static void append_second_play(GString *out, const struct start *start)
 char *uvk_start_keymap(const struct uvk_board *board, const char *name, const char *board_file)
 {
     unsigned count = board->key_count;
-    struct start start = {board, g_new0(char *, count + 1), g_new0(char *, count + 1), false};
+    struct start start = {board, g_new0(char *, count + 1), g_new0(char *, count + 1), false,
+                          false};
     GString *out = g_string_new(NULL);
     char *file = uvk_string_text(board_file);
 

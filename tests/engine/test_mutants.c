@@ -103,7 +103,7 @@ static void each_rule_of_the_tables_holds(void **state)
     assert_refused(UVK_TABLE_DANCES, 4, 0, false);
     assert_refused(UVK_TABLE_DANCES, 4, 200, false);
     assert_refused(UVK_TABLE_LINES, 0, UVK_MAKE(UVK_HOLD, 99), true);
-    assert_refused(UVK_TABLE_LINES, 0, UVK_MAKE(UVK_HOLD, UVK_DANCE | 1u), true);
+    assert_refused(UVK_TABLE_LINES, 0, UVK_MAKE(UVK_HOLD, UVK_DANCE | 2u), true);
     assert_int_equal(with(UVK_TABLE_LINES, 0, UVK_SEE_THROUGH, true), UVK_OK);
     /* sequences: action, keys, how many */
     assert_refused(UVK_TABLE_SEQUENCES, 0, UVK_SEE_THROUGH, true);
