@@ -228,6 +228,21 @@ static bool collect_down(const struct uvk_hid_field *field, const uint8_t *bytes
     return true;
 }
 
+/* Can FIELD say whether the usage is down? */
+static bool tells(const struct uvk_hid_field *field, uint16_t page, uint16_t usage)
+{
+    if (page != field->page) {
+        return false;
+    }
+    for (unsigned i = 0; field->variable && i < field->count; i++) {
+        if (field->usages[i] == usage) {
+            return true;
+        }
+    }
+    return !field->variable && usage >= field->usage_min &&
+           usage - field->usage_min <= field->logical_max - field->logical_min;
+}
+
 /* Compare what FIELD's report says is down with what was: of one field, releases come
  * before presses; the fields come in the order of the descriptor. */
 static void apply_down(struct uvk_host *host, const struct uvk_hid_field *field, GArray *down,
@@ -236,10 +251,7 @@ static void apply_down(struct uvk_host *host, const struct uvk_hid_field *field,
     for (guint i = down->len; i-- > 0;) {
         guint key = g_array_index(down, guint, i);
         uint16_t usage = (uint16_t)(key & 0xFFFF);
-        bool covered = key >> 16 == field->page &&
-                       (is_mod(field->page, usage) ==
-                        (field->variable && is_mod(field->page, field->usages[0])));
-        if (covered && !contains(now, key)) {
+        if (tells(field, (uint16_t)(key >> 16), usage) && !contains(now, key)) {
             g_array_remove_index(down, i);
             release(host, field->page, usage);
         }

@@ -40,8 +40,10 @@ static void add_chips(GArray *names, const struct uvk_board *board)
     }
 }
 
-static void add_own(GArray *names, const struct uvk_keymap *keymap)
+static void add_own(GArray *names, const struct uvk_program *program)
 {
+    const struct uvk_keymap *keymap = program->keymap;
+
     for (unsigned i = 0; i < keymap->layer_count; i++) {
         add_name(names, keymap->layers[i].name, "layer");
     }
@@ -52,6 +54,9 @@ static void add_own(GArray *names, const struct uvk_keymap *keymap)
     }
     for (unsigned i = 0; i < keymap->dance_count; i++) {
         add_name(names, keymap->dances[i].name, "dance");
+    }
+    for (unsigned i = 0; uvk_let_name(program, i) != NULL; i++) {
+        add_name(names, uvk_let_name(program, i), "let");
     }
     for (unsigned i = 0; i < keymap->feel_count; i++) {
         if (keymap->feels[i].decide != UVK_LONG_PRESS) {
@@ -88,8 +93,11 @@ static GArray *all_names(const struct asked *asked)
     for (unsigned i = 0; board != NULL && i < board->knob_count; i++) {
         add_name(names, board->knobs[i].name, "knob");
     }
+    for (unsigned i = 0; board != NULL && i < board->choice_count; i++) {
+        add_name(names, board->choices[i].name, "choice");
+    }
     if (keymap_of(asked) != NULL) {
-        add_own(names, keymap_of(asked));
+        add_own(names, asked->program);
     }
     return names;
 }
@@ -99,28 +107,71 @@ static const char *name_at(size_t index, const void *data)
     return g_array_index((GArray *)data, struct named, (guint)index).name;
 }
 
-/* Names with PART in them, a line each; how many. */
-static unsigned print_names(const GArray *names, const char *part)
+static void print_name(const struct named *named)
+{
+    printf("%-20s %s\n", named->name, named->kind);
+}
+
+static bool is_among(char *const *list, const char *name)
+{
+    for (; *list != NULL; list++) {
+        if (strcmp(*list, name) == 0) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Names with PART in them, a line each, but for those of LIST; how many. */
+static unsigned print_names(const GArray *names, const char *part, char *const *list)
 {
     unsigned found = 0;
 
     for (guint i = 0; i < names->len; i++) {
         const struct named *named = &g_array_index((GArray *)names, struct named, i);
-        if (strstr(named->name, part) != NULL) {
-            printf("%-20s %s\n", named->name, named->kind);
+        if (strstr(named->name, part) != NULL && !is_among(list, named->name)) {
+            print_name(named);
             found++;
         }
     }
     return found;
 }
 
-/* The word is no name: names that have it in them, or the one that it is near to. */
+/* The names of LIST, a line each; how many. */
+static unsigned print_list(const GArray *names, char *const *list)
+{
+    unsigned found = 0;
+
+    for (; *list != NULL; list++) {
+        for (guint i = 0; i < names->len; i++) {
+            const struct named *named = &g_array_index((GArray *)names, struct named, i);
+            if (strcmp(named->name, *list) == 0) {
+                print_name(named);
+                found++;
+                break;
+            }
+        }
+    }
+    return found;
+}
+
+/* What the language calls a usual word; freed with g_strfreev. */
+static char **synonyms_of(const char *word)
+{
+    const char *names = uvk_synonyms_of(word);
+
+    return g_strsplit(names != NULL ? names : "", " ", -1);
+}
+
+/* The word is no name: what is meant by it, names that have it in them, or the one that it is
+ * near to. */
 static int search(const struct asked *asked)
 {
     GArray *names = all_names(asked);
+    char **meant = synonyms_of(asked->word);
     int status = STATUS_NOT_WELL;
 
-    if (print_names(names, asked->word) > 0) {
+    if (print_list(names, meant) + print_names(names, asked->word, meant) > 0) {
         status = STATUS_WELL;
     } else if (!print_cell_mistakes(asked)) {
         const char *near = uvk_nearest(asked->word, names->len, name_at, names);
@@ -130,19 +181,38 @@ static int search(const struct asked *asked)
                   : "`uvrek explain --list` shows all names.\n",
               stderr);
     }
+    g_strfreev(meant);
     g_array_free(names, TRUE);
     return status;
+}
+
+/* A word that has a meaning may be a usual word for other things as well. */
+static void print_others(const struct asked *asked)
+{
+    char **meant = synonyms_of(asked->word);
+
+    if (*meant != NULL) {
+        GArray *names = all_names(asked);
+        puts("See also:");
+        (void)print_list(names, meant);
+        g_array_free(names, TRUE);
+    }
+    g_strfreev(meant);
 }
 
 static int explain(const struct asked *asked)
 {
     if (asked->word == NULL) {
         GArray *names = all_names(asked);
-        print_names(names, "");
+        print_names(names, "", (char *[]){NULL});
         g_array_free(names, TRUE);
         return STATUS_WELL;
     }
-    return print_meanings(asked) ? STATUS_WELL : search(asked);
+    if (!print_meanings(asked)) {
+        return search(asked);
+    }
+    print_others(asked);
+    return STATUS_WELL;
 }
 
 /* WORD NULL: all names. PATH and LAYER may be NULL. */
@@ -172,6 +242,43 @@ static int asked_for(const char *word, const char *path, const char *layer)
     return status;
 }
 
+/* Are the words behind the first one a file's name, or do they belong to it? */
+static bool is_file(const char *word)
+{
+    return g_str_has_suffix(word, ".uvk") || strchr(word, '/') != NULL ||
+           g_file_test(word, G_FILE_TEST_EXISTS);
+}
+
+/* `explain flash mode FILE`: several words are one. */
+static int look_up(int argc, char **argv, const char *layer)
+{
+    int words = argc > 2 && is_file(argv[argc - 1]) ? argc - 2 : argc - 1;
+    GString *word = g_string_new(argc > 1 ? argv[1] : NULL);
+    int status = STATUS_NOT_DONE;
+
+    for (int i = 2; i <= words; i++) {
+        g_string_append_printf(word, " %s", argv[i]);
+    }
+    if (argc < 2) {
+        fputs("uvrek: explain needs a WORD, and perhaps a FILE; `uvrek explain --help` has an "
+              "example\n",
+              stderr);
+    } else {
+        status = asked_for(word->str, words < argc - 1 ? argv[argc - 1] : NULL, layer);
+    }
+    g_string_free(word, TRUE);
+    return status;
+}
+
+static int list_all(int argc, char **argv)
+{
+    if (argc > 2) {
+        fputs("uvrek: explain --list takes at most one FILE\n", stderr);
+        return STATUS_NOT_DONE;
+    }
+    return asked_for(NULL, argv[1], NULL);
+}
+
 static int run(int argc, char **argv)
 {
     gboolean list = FALSE;
@@ -188,14 +295,11 @@ static int run(int argc, char **argv)
         g_free(layer);
         return status;
     }
-    if (argc < (list ? 1 : 2) || argc > (list ? 2 : 3)) {
-        fputs("uvrek: explain needs one WORD, and perhaps one FILE; `uvrek explain --help` has "
-              "an example\n",
-              stderr);
-        status = STATUS_NOT_DONE;
-    } else {
-        status = asked_for(list ? NULL : argv[1], list ? argv[1] : argv[2], layer);
+    if (argc > 2 && strcmp(argv[1], "--") == 0) { /* what follows is no option */
+        argv++;
+        argc--;
     }
+    status = list ? list_all(argc, argv) : look_up(argc, argv, layer);
     g_free(layer);
     return status;
 }

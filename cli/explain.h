@@ -33,10 +33,15 @@ void print_cells(const struct asked *asked, cell_test test, const void *data);
 
 /* Each says whether it knew the word. */
 bool explain_layer(const struct asked *asked);
-bool explain_own(const struct asked *asked); /* macros, dances, feels */
+bool explain_own(const struct asked *asked); /* macros, dances, feels, lets, choices */
 bool explain_address(const struct asked *asked);
 bool explain_knob(const struct asked *asked);
 bool explain_cell(const struct asked *asked);
+
+/* ---- inforce.c ---- */
+
+/* Of a word of a feel, a combo, a dance: what is said of it here, and where. False: nothing. */
+bool print_in_force(const struct asked *asked);
 
 /* Of a word that looks like a cell: what is wrong with it as one. False: nothing. */
 bool print_cell_mistakes(const struct asked *asked);

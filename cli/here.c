@@ -1,6 +1,8 @@
 /* here.c - what a word means in one program: its layers, cells, wires. */
 #include "explain.h"
 
+#include "uvrek/ways.h"
+
 #include <stdio.h>
 #include <string.h>
 
@@ -74,6 +76,17 @@ static bool has_feel(const struct uvk_value *value, const void *data)
 
 /* ---- kinds of words ---------------------------------------------------------------------- */
 
+static void print_way(const struct asked *asked, unsigned layer)
+{
+    struct uvk_ways *ways = uvk_ways_find(asked->program);
+
+    if (layer > 0) {
+        printf("  %s%s\n", ways->of[layer].found ? "the way there: " : "nothing leads there",
+               ways->of[layer].text);
+    }
+    uvk_ways_free(ways);
+}
+
 bool explain_layer(const struct asked *asked)
 {
     const struct uvk_keymap *keymap = keymap_of(asked);
@@ -90,45 +103,132 @@ bool explain_layer(const struct asked *asked)
                    keymap->layers[layer->when[1]].name);
         }
         puts(i == 0 ? ", always on" : "");
+        print_way(asked, i);
         print_cells(asked, opens_layer, &i);
         return true;
     }
     return false;
 }
 
-bool explain_own(const struct asked *asked)
+/* The head of a name of the keymap's own: what it is, and where. */
+static void print_own(const struct asked *asked, const char *what, struct uvk_place place)
+{
+    printf("%s: %s", asked->word, what);
+    if (place.source != NULL) {
+        printf(", ");
+        print_place(place);
+    }
+    puts("");
+}
+
+static void print_sentence(char *sentence)
+{
+    print_wrapped(sentence, 2);
+    g_free(sentence);
+}
+
+static bool explain_macro(const struct asked *asked)
 {
     const struct uvk_keymap *keymap = keymap_of(asked);
-    bool known = false;
 
     for (unsigned i = 0; keymap != NULL && i < keymap->macro_count; i++) {
         if (!keymap->macros[i].character && strcmp(keymap->macros[i].name, asked->word) == 0) {
-            printf("%s: a macro, ", asked->word);
-            print_place(keymap->macros[i].place);
-            puts("");
+            print_own(asked, "a macro", keymap->macros[i].place);
+            print_sentence(uvk_macro_sentence(asked->program, i));
             print_cells(asked, runs_macro, &i);
-            known = true;
+            return true;
         }
     }
+    return false;
+}
+
+static bool explain_dance(const struct asked *asked)
+{
+    const struct uvk_keymap *keymap = keymap_of(asked);
+
     for (unsigned i = 0; keymap != NULL && i < keymap->dance_count; i++) {
         if (strcmp(keymap->dances[i].name, asked->word) == 0) {
-            printf("%s: a dance of up to %u taps, %gms from tap to tap, ", asked->word,
-                   keymap->dances[i].taps, keymap->dances[i].within / 1000);
-            print_place(keymap->dances[i].place);
-            puts("");
+            struct uvk_value value = {.kind = UVK_VALUE_DANCE, .dance = i};
+            print_own(asked, "a dance", keymap->dances[i].place);
+            print_sentence(uvk_value_sentence(asked->program, &value));
             print_cells(asked, starts_dance, &i);
-            known = true;
+            return true;
         }
     }
+    return false;
+}
+
+static bool explain_feel(const struct asked *asked)
+{
+    const struct uvk_keymap *keymap = keymap_of(asked);
+
     for (unsigned i = 0; keymap != NULL && i < keymap->feel_count; i++) {
         if (strcmp(keymap->feels[i].name, asked->word) == 0) {
-            printf("%s: a feel of tap-holds, held after %gms\n", asked->word,
-                   keymap->feels[i].hold_after / 1000);
+            print_own(asked, "a feel of tap-holds", keymap->feels[i].place);
+            print_sentence(uvk_feel_sentence(&keymap->feels[i]));
             print_cells(asked, has_feel, &i);
-            known = true;
+            return true;
         }
     }
-    return known;
+    return false;
+}
+
+static bool is_equal(const struct uvk_value *value, const void *data)
+{
+    return uvk_value_equal(value, data);
+}
+
+/* A `let` is told as it is written; one without parameters also as the cell that it is. */
+static bool explain_let(const struct asked *asked)
+{
+    struct uvk_place place = {NULL, 0, 0};
+    struct uvk_messages messages;
+    struct uvk_value value;
+    char *text =
+        keymap_of(asked) != NULL ? uvk_let_text(asked->program, asked->word, &place) : NULL;
+
+    if (text == NULL) {
+        return false;
+    }
+    print_own(asked, "a name for cells", place);
+    printf("  %s\n", text);
+    uvk_messages_init(&messages);
+    if (uvk_cell_read(asked->program, asked->word, &messages, &value)) {
+        print_sentence(uvk_value_sentence(asked->program, &value));
+        print_cells(asked, is_equal, &value);
+    }
+    uvk_messages_clear(&messages);
+    g_free(text);
+    return true;
+}
+
+static bool explain_choice(const struct asked *asked)
+{
+    const struct uvk_board *board = board_of(asked);
+
+    for (unsigned i = 0; board != NULL && i < board->choice_count; i++) {
+        const struct uvk_choice *choice = &board->choices[i];
+        if (strcmp(choice->name, asked->word) == 0) {
+            print_own(asked, "a layout choice", choice->place);
+            printf("  here %s; it can be", choice->options[choice->chosen]);
+            for (unsigned option = 0; option < choice->option_count; option++) {
+                printf(" %s", choice->options[option]);
+            }
+            puts("");
+            return true;
+        }
+    }
+    return false;
+}
+
+bool explain_own(const struct asked *asked)
+{
+    bool known = explain_macro(asked);
+
+    known |= explain_dance(asked);
+    known |= explain_feel(asked);
+    known |= explain_let(asked);
+    return explain_choice(asked) || known;
 }
 
 static void print_wires(const struct uvk_board *board, unsigned index)
@@ -149,14 +249,15 @@ static void print_wires(const struct uvk_board *board, unsigned index)
     puts("");
 }
 
-/* What a layer has in a place, and what that does. */
-static void print_cell(const struct asked *asked, unsigned layer, unsigned cell)
+/* What a layer has in a place, and what that does; SIDE is said before it. */
+static void print_cell(const struct asked *asked, unsigned layer, unsigned cell,
+                       const char *side)
 {
     const struct uvk_layer_text *in = &asked->program->keymap->layers[layer];
     char *name = uvk_cell_name(asked->program, &in->cells[cell]);
     char *sentence = uvk_cell_sentence(asked->program, layer, cell);
 
-    printf("  %-12s %s\n", in->name, name);
+    printf("  %-12s %s%s\n", in->name, side, name);
     print_wrapped(sentence, 15);
     g_free(name);
     g_free(sentence);
@@ -179,7 +280,7 @@ bool explain_address(const struct asked *asked)
         print_wires(board, i);
         for (unsigned layer = 0; keymap != NULL && layer < keymap->layer_count; layer++) {
             if (asked->layer < 0 || layer == (unsigned)asked->layer) {
-                print_cell(asked, layer, i);
+                print_cell(asked, layer, i, "");
             }
         }
         return true;
@@ -208,18 +309,13 @@ bool explain_knob(const struct asked *asked)
         for (unsigned layer = 0;
              keymap_of(asked) != NULL && layer < keymap_of(asked)->layer_count; layer++) {
             if (asked->layer < 0 || layer == (unsigned)asked->layer) {
-                print_cell(asked, layer, board->key_count + 2 * i);
-                print_cell(asked, layer, board->key_count + 2 * i + 1);
+                print_cell(asked, layer, board->key_count + 2 * i, "to the left: ");
+                print_cell(asked, layer, board->key_count + 2 * i + 1, "to the right: ");
             }
         }
         return true;
     }
     return false;
-}
-
-static bool is_equal(const struct uvk_value *value, const void *data)
-{
-    return uvk_value_equal(value, data);
 }
 
 /* A cell as it could be written, whether it stands somewhere or not. */

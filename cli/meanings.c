@@ -144,6 +144,9 @@ static bool explain_word(const struct asked *asked)
             known = true;
         }
     }
+    if (known) {
+        (void)print_in_force(asked);
+    }
     if (known && strcmp(asked->word, "unicode") == 0 && keymap_of(asked) != NULL) {
         printf("  here %s, ", keymap_of(asked)->by_number ? "on" : "off");
         print_set_in(keymap_of(asked)->by_number_place);
@@ -233,6 +236,12 @@ static bool explain_chip(const struct asked *asked)
         printf(" %s", *boot);
     }
     puts(chip->port != NULL ? "" : "; no firmware for it yet");
+    for (size_t i = 0; i < chip->pin_count; i++) {
+        printf("  %-6s %s\n", chip->pins[i].name, chip->pins[i].also);
+    }
+    for (const struct uvk_reserved_pin *kept = chip->reserved; kept->name != NULL; kept++) {
+        printf("  %-6s not for switches: %s\n", kept->name, kept->why);
+    }
     return true;
 }
 

@@ -163,7 +163,7 @@ static void act_at_press(struct uvk_engine *engine, struct uvk_port *port, uvk_a
 }
 
 #if UVK_USE_STICKY
-/* What waits goes with HOLD, if it is a finger's. True: a waiting layer goes off now. */
+/* What waits goes with HOLD, if it is a finger's. True: layers that waited go off now. */
 static bool take_waiting(struct uvk_engine *engine, struct uvk_hold *hold)
 {
     return !(hold->flags & UVK_HOLD_MACRO) && uvk_sticky_take(engine, hold);

@@ -56,8 +56,7 @@ static bool pressed_before(struct uvk_queue *queue, const struct uvk_event *even
 static bool same_hand(const struct uvk_image *image, uint8_t a, uint8_t b)
 {
 #if UVK_USE_HANDS
-    enum uvk_hand hand =
-        a < image->keys && b < image->keys ? uvk_image_hand(image, a) : UVK_EITHER_HAND;
+    enum uvk_hand hand = uvk_image_hand(image, a);
 
     return hand != UVK_EITHER_HAND && uvk_image_hand(image, b) == hand;
 #else

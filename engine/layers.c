@@ -25,13 +25,8 @@ void uvk_layers_on(struct uvk_layers *layers, uint8_t layer)
     }
 }
 
-void uvk_layers_off(struct uvk_layers *layers, uint8_t layer)
+static void take_off(struct uvk_layers *layers, uint8_t place)
 {
-    uint8_t place = place_of(layers, layer);
-
-    if (place == 0 || place == layers->count) {
-        return;
-    }
     layers->count--;
     for (; place < layers->count; place++) {
         layers->order[place] = layers->order[place + 1];
@@ -105,7 +100,7 @@ static bool switch_one_off(struct uvk_engine *engine, const struct kept *kept)
     for (uint8_t place = 1; place < engine->layers.count; place++) {
         uint8_t layer = engine->layers.order[place];
         if (!stays(engine, kept, layer)) {
-            uvk_layers_off(&engine->layers, layer);
+            take_off(&engine->layers, place);
             return true;
         }
     }

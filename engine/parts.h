@@ -118,7 +118,6 @@ uvk_action uvk_dance_one_tap(const struct uvk_engine *engine, uvk_action word);
  * nothing; layer 0 never goes off. */
 void uvk_layers_reset(struct uvk_layers *layers);
 void uvk_layers_on(struct uvk_layers *layers, uint8_t layer);
-void uvk_layers_off(struct uvk_layers *layers, uint8_t layer);
 uvk_action uvk_layers_cell(const struct uvk_layers *layers, const struct uvk_image *image,
                            uint8_t key);
 
@@ -141,7 +140,7 @@ uint8_t uvk_mods_of_keys(const struct uvk_engine *engine);
 void uvk_sticky_down(struct uvk_engine *engine, uvk_action action);
 void uvk_sticky_up(struct uvk_engine *engine, const struct uvk_hold *hold);
 /* HOLD is about to begin: it takes the waiting modifiers along, and ends the waiting. True:
- * a layer waited, and goes off now. */
+ * something waited; layers among it go off now. */
 bool uvk_sticky_take(struct uvk_engine *engine, struct uvk_hold *hold);
 /* What waits too long is over; a `once` that is held too long is an ordinary key. Both are
  * measured at the next event, if there is one. True: reports have changed. */

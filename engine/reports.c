@@ -41,7 +41,7 @@ struct sum {
 };
 
 #if UVK_USE_SYSTEM || UVK_USE_MOUSE
-/* Bit n-1 for value n; of system usages 0x81..0x83 only the low three bits count. */
+/* Bit n-1 for value n; of system values 0x81..0x84 only the low three bits count. */
 static uint8_t value_bit(uvk_action action)
 {
     return (uint8_t)(1u << ((uvk_action_what(action) - 1u) & 7u));

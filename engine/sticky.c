@@ -5,11 +5,6 @@
 
 #if UVK_USE_STICKY
 
-static bool bit_of(const uint8_t *bits, uint8_t index)
-{
-    return (bits[index >> 3] & uvk_bit(index)) != 0;
-}
-
 static void set_bit(uint8_t *bits, uint8_t index)
 {
     bits[index >> 3] |= uvk_bit(index);
@@ -38,9 +33,7 @@ static void layer_down(struct uvk_engine *engine, uint8_t op, uint8_t layer)
         only_layer(engine, layer);
     } else if (op == UVK_LAYER_TOGGLE && layer != 0) {
         flip_bit(engine->sticky.layers, layer);
-        if (bit_of(engine->sticky.layers, layer)) {
-            uvk_layers_on(&engine->layers, layer);
-        }
+        uvk_layers_on(&engine->layers, layer); /* off again: it does not stay */
     } else if (op == UVK_LAYER_ONCE) {
         uvk_layers_on(&engine->layers, layer);
     }
@@ -115,18 +108,11 @@ static void stale(struct uvk_engine *engine)
     engine->sticky.fresh = false;
 }
 
-/* Nothing waits any more. True: a layer did. */
-static bool end_waiting(struct uvk_sticky *sticky)
+static void end_waiting(struct uvk_sticky *sticky)
 {
-    bool layer = false;
-
-    for (uint8_t i = 0; i < UVK_LAYER_BYTES; i++) {
-        layer |= sticky->waiting[i] != 0;
-        sticky->waiting[i] = 0;
-    }
+    memset(sticky->waiting, 0, sizeof sticky->waiting);
     sticky->mods = 0;
     sticky->waits = false;
-    return layer;
 }
 
 bool uvk_sticky_take(struct uvk_engine *engine, struct uvk_hold *hold)
@@ -144,7 +130,8 @@ bool uvk_sticky_take(struct uvk_engine *engine, struct uvk_hold *hold)
         return false;
     }
     hold->mods |= sticky->mods;
-    return end_waiting(sticky);
+    end_waiting(sticky);
+    return true;
 }
 
 /* An event that waits may be a little older than what the engine does by itself. */
@@ -174,7 +161,7 @@ bool uvk_sticky_expire(struct uvk_engine *engine)
     if (sticky->waits && !uvk_taps_wait(engine) &&
         passed_since(engine, sticky->since) >=
             uvk_image_setting(&engine->image, UVK_SET_ONCE_FOR)) {
-        (void)end_waiting(sticky);
+        end_waiting(sticky);
         uvk_layers_settle(engine);
     }
     return false;

@@ -9,7 +9,7 @@
 static const UVK_ROM uint8_t device_first[] = {
     0x81, 1, UVK_WHEEL_UP, UVK_BOARD_BOOTLOADER, UVK_WHEEL_UP, UVK_PACE_SLOW, UVK_USAGE_FIRST,
     0,    0};
-static const UVK_ROM uint8_t device_last[] = {0x83,
+static const UVK_ROM uint8_t device_last[] = {UVK_SYSTEM_MICROPHONE,
                                               UVK_BUTTONS,
                                               UVK_WHEEL_RIGHT,
                                               UVK_BOARD_RESET,

@@ -223,7 +223,11 @@ uint8_t uvk_image_text(const struct uvk_image *image, uint16_t row)
 
 enum uvk_hand uvk_image_hand(const struct uvk_image *image, uint8_t key)
 {
-    uint8_t byte = image->bytes[image->table[UVK_TABLE_HANDS] + (key >> 2)];
+    uint8_t byte;
 
+    if (key >= image->keys) {
+        return UVK_EITHER_HAND; /* a combo */
+    }
+    byte = image->bytes[image->table[UVK_TABLE_HANDS] + (key >> 2)];
     return (enum uvk_hand)((uint8_t)(byte >> (2u * (key & 3u))) & 3u);
 }

@@ -48,9 +48,10 @@ static void complain_no_name(struct reading *reading, const struct uvk_node *nod
 
     uvk_key_names(&keys);
     /* a mistake that is only counted needs no fix */
-    fix = reading->messages->errors < UVK_ERRORS_MAX
-              ? did_you_mean(node->text, keys + reading->own->len, candidate, reading)
-              : NULL;
+    fix = reading->messages->errors < UVK_ERRORS_MAX ? guess_name(node->text) : NULL;
+    if (fix == NULL && reading->messages->errors < UVK_ERRORS_MAX) {
+        fix = did_you_mean(node->text, keys + reading->own->len, candidate, reading);
+    }
     uvk_say(reading->messages, 21, node->place, fix, "no key or name '%s'", node->text);
     g_free(fix);
 }
@@ -177,6 +178,18 @@ bool bind_arguments(struct reading *reading, const struct uvk_node *node,
     return true;
 }
 
+static bool is_qualifier(const char *word)
+{
+    static const char *const words[] = {"board", "toggle", "only", "once", "block", "light"};
+
+    for (size_t i = 0; i < G_N_ELEMENTS(words); i++) {
+        if (strcmp(words[i], word) == 0) {
+            return true;
+        }
+    }
+    return false;
+}
+
 /* name(a, b): the arguments are worked out here, the meaning with them. */
 static struct uvk_value call_value(struct reading *reading, const struct uvk_node *node)
 {
@@ -190,13 +203,28 @@ static struct uvk_value call_value(struct reading *reading, const struct uvk_nod
                 node->text);
         return broken;
     }
+    if (own == NULL && is_qualifier(node->text)) {
+        char *fix = g_strdup_printf(
+            "write '%s:%s'", node->text,
+            node->child != NULL && node->child->text != NULL ? node->child->text : "NAME");
+        uvk_say(reading->messages, 21, node->place, fix, "no name '%s' with parameters",
+                node->text);
+        g_free(fix);
+        return broken;
+    }
     if (own == NULL) {
         complain_no_name(reading, node);
         return broken;
     }
     own->used = true;
-    if (own->kind != OWN_LET) {
-        return broken; /* a layer is no let; a broken let has been told */
+    if (own->kind == OWN_BROKEN) {
+        return broken; /* that has been told */
+    }
+    if (own->kind != OWN_LET || own->parameters == NULL) {
+        char *fix = g_strdup_printf("write '%s'", node->text);
+        uvk_say(reading->messages, 22, node->place, fix, "'%s' has no parameters", node->text);
+        g_free(fix);
+        return broken;
     }
     if (!bind_arguments(reading, node, own, &inner)) {
         return broken;
@@ -428,7 +456,10 @@ static struct uvk_value qualified_value(struct reading *reading, const struct uv
         }
         return qualifiers[i].value(reading, node);
     }
-    fix = did_you_mean(node->text, G_N_ELEMENTS(qualifiers), qualifier_word, NULL);
+    fix = guess_prefix(node->text, node->child);
+    if (fix == NULL) {
+        fix = did_you_mean(node->text, G_N_ELEMENTS(qualifiers), qualifier_word, NULL);
+    }
     uvk_say(reading->messages, 21, node->place, fix, "nothing is called '%s:'", node->text);
     g_free(fix);
     return broken;
@@ -482,6 +513,7 @@ static struct uvk_value feel_value(struct reading *reading, const struct uvk_nod
     if (feel < 0) {
         char *fix =
             did_you_mean(node->text, reading->keymap->feel_count, feel_name, reading->keymap);
+        fix = fix != NULL ? fix : g_strdup_printf("feel %s { ... } would be one", node->text);
         uvk_say(reading->messages, 21, node->place, fix, "no feel '%s'", node->text);
         g_free(fix);
         return broken;

@@ -57,7 +57,10 @@ struct uvk_node *parser_expected(struct parser *parser, const char *what)
 {
     if (!parser_at(parser, TOKEN_BAD) && !parser->failed) {
         char *found = describe(&parser->token);
-        uvk_say(parser->lexer.messages, 12, parser->token.place, NULL, "expected %s, found %s",
+        const char *fix = parser_at(parser, TOKEN_BAR)
+                              ? "a tap-hold is TAP/HELD; a sign that is typed stands in quotes"
+                              : NULL;
+        uvk_say(parser->lexer.messages, 12, parser->token.place, fix, "expected %s, found %s",
                 what, found);
         g_free(found);
     }

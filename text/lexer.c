@@ -282,8 +282,13 @@ static struct token lex_sign(struct lexer *lexer)
     if ((unsigned char)*start < 0x20 || *start == 0x7F) {
         complain(lexer, 6, token.place, NULL, "a control character (0x%02X)", (unsigned)*start);
     } else {
-        complain(lexer, 6, token.place, NULL, "'%.*s' means nothing here",
+        bool typed = g_unichar_isgraph(g_utf8_get_char(start));
+        char *fix = typed ? g_strdup_printf("a sign that is typed stands in quotes: '%.*s'",
+                                            (int)token.place.length, start)
+                          : NULL;
+        complain(lexer, 6, token.place, fix, "'%.*s' means nothing here",
                  (int)token.place.length, start);
+        g_free(fix);
     }
     return token;
 }

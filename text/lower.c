@@ -15,6 +15,8 @@ static uvk_action desktop_action(const struct uvk_value *value)
         return UVK_MAKE_DEVICE(UVK_DEVICE_POINT, more ? UVK_WHEEL_DOWN : UVK_WHEEL_UP);
     case 0x38:
         return UVK_MAKE_DEVICE(UVK_DEVICE_WHEEL, more ? UVK_WHEEL_UP : UVK_WHEEL_DOWN);
+    case 0xA9:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, UVK_SYSTEM_MICROPHONE);
     default:
         return UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, value->usage);
     }

@@ -1,5 +1,6 @@
-/* names.c - the keys that have names: HID Usage Tables 1.3, sections 4, 10, 12 and 15. */
-#include "uvrek/text.h"
+/* names.c - the keys that have names: HID Usage Tables 1.3, sections 4, 10 and 12; the consumer
+ * page is in media_names.c. */
+#include "reading.h"
 
 #define KEY(name, usage)                                                                       \
     {                                                                                          \
@@ -8,10 +9,6 @@
 #define MOD(name, bits)                                                                        \
     {                                                                                          \
         name, bits, 0x07, 0, 0                                                                 \
-    }
-#define CONSUMER(name, usage)                                                                  \
-    {                                                                                          \
-        name, 0, 0x0C, usage, 0                                                                \
     }
 #define SYSTEM(name, usage)                                                                    \
     {                                                                                          \
@@ -137,6 +134,24 @@ static const struct uvk_key_name names[] = {
     KEY("f22", 0x71),
     KEY("f23", 0x72),
     KEY("f24", 0x73),
+    KEY("international-1", 0x87),
+    KEY("international-2", 0x88),
+    KEY("international-3", 0x89),
+    KEY("international-4", 0x8A),
+    KEY("international-5", 0x8B),
+    KEY("international-6", 0x8C),
+    KEY("international-7", 0x8D),
+    KEY("international-8", 0x8E),
+    KEY("international-9", 0x8F),
+    KEY("language-1", 0x90),
+    KEY("language-2", 0x91),
+    KEY("language-3", 0x92),
+    KEY("language-4", 0x93),
+    KEY("language-5", 0x94),
+    KEY("language-6", 0x95),
+    KEY("language-7", 0x96),
+    KEY("language-8", 0x97),
+    KEY("language-9", 0x98),
     MOD("ctrl", 0x01),
     MOD("shift", 0x02),
     MOD("alt", 0x04),
@@ -146,25 +161,15 @@ static const struct uvk_key_name names[] = {
     MOD("right-alt", 0x40),
     MOD("altgr", 0x40),
     MOD("right-gui", 0x80),
-    CONSUMER("mute", 0xE2),
-    CONSUMER("volume-up", 0xE9),
-    CONSUMER("volume-down", 0xEA),
-    CONSUMER("play-pause", 0xCD),
-    CONSUMER("next-track", 0xB5),
-    CONSUMER("previous-track", 0xB6),
-    CONSUMER("stop-track", 0xB7),
-    CONSUMER("brightness-up", 0x6F),
-    CONSUMER("brightness-down", 0x70),
-    CONSUMER("calculator", 0x192),
-    CONSUMER("mail", 0x18A),
-    CONSUMER("browser", 0x196),
-    CONSUMER("search", 0x221),
     SYSTEM("power-off", 0x81),
     SYSTEM("sleep", 0x82),
     SYSTEM("wake", 0x83),
+    SYSTEM("mute-microphone", 0xA9),
     CLICK("click-left", 1),
     CLICK("click-right", 2),
     CLICK("click-middle", 3),
+    CLICK("click-back", 4),
+    CLICK("click-forward", 5),
     {"wheel-up", 0, 0x01, 0x38, 1},
     {"wheel-down", 0, 0x01, 0x38, -1},
     {"wheel-left", 0, 0x0C, 0x238, -1},
@@ -178,10 +183,29 @@ static const struct uvk_key_name names[] = {
     {"leader", 0, UVK_PAGE_OWN, UVK_OWN_LEADER, 0},
 };
 
+/* All tables, one behind the other; made once, kept for good. */
+static const GArray *all_names(void)
+{
+    static GArray *all;
+    static gsize made;
+
+    if (g_once_init_enter(&made)) {
+        size_t count;
+        const struct uvk_key_name *media = media_names(&count);
+        all = g_array_new(FALSE, FALSE, sizeof(struct uvk_key_name));
+        g_array_append_vals(all, names, G_N_ELEMENTS(names));
+        g_array_append_vals(all, media, (guint)count);
+        g_once_init_leave(&made, 1);
+    }
+    return all;
+}
+
 const struct uvk_key_name *uvk_key_names(size_t *count)
 {
-    *count = G_N_ELEMENTS(names);
-    return names;
+    const GArray *all = all_names();
+
+    *count = all->len;
+    return (const struct uvk_key_name *)(const void *)all->data;
 }
 
 const struct uvk_key_name *uvk_key_named(const char *name)
@@ -190,238 +214,13 @@ const struct uvk_key_name *uvk_key_named(const char *name)
     static gsize made;
 
     if (g_once_init_enter(&made)) {
+        size_t count;
+        const struct uvk_key_name *all = uvk_key_names(&count);
         index = g_hash_table_new(g_str_hash, g_str_equal);
-        for (size_t i = 0; i < G_N_ELEMENTS(names); i++) {
-            g_hash_table_insert(index, (gpointer)names[i].name, (gpointer)&names[i]);
+        for (size_t i = 0; i < count; i++) {
+            g_hash_table_insert(index, (gpointer)all[i].name, (gpointer)&all[i]);
         }
         g_once_init_leave(&made, 1);
     }
     return g_hash_table_lookup(index, name);
-}
-
-const struct uvk_value *uvk_value_tap(const struct uvk_value *value)
-{
-    return value->kind == UVK_VALUE_HOLD ? value->tap : value;
-}
-
-bool uvk_value_equal(const struct uvk_value *a, const struct uvk_value *b)
-{
-    if (a->kind == UVK_VALUE_HOLD && b->kind == UVK_VALUE_HOLD) {
-        return a->feel == b->feel && uvk_value_equal(a->tap, b->tap) &&
-               uvk_value_equal(a->held, b->held);
-    }
-    return a->kind == b->kind && a->mods == b->mods && a->page == b->page &&
-           a->usage == b->usage && a->turn == b->turn && a->layer == b->layer &&
-           a->op == b->op && a->macro == b->macro && a->dance == b->dance;
-}
-
-/* In the order of enum uvk_layer_op and enum uvk_mods_op. */
-static const char *const layer_ops[] = {"", "toggle:", "only:", "once:"};
-/* In the order of enum uvk_board_act. */
-static const char *const board_acts[] = {"bootloader", "restart", "reset"};
-static const char *const mods_ops[] = {"once:", "toggle:", "block:"};
-
-bool uvk_is_character(const struct uvk_value *value)
-{
-    bool keypad = value->usage >= 0x54 && value->usage <= 0x63; /* it has names of its own */
-
-    return value->kind == UVK_VALUE_USAGE && value->page == 0x07 && value->usage >= 0x04 &&
-           (value->mods & ~0x62) == 0 && !keypad;
-}
-
-char *uvk_typed_text(const struct uvk_program *program, uint8_t mods, uint8_t usage)
-{
-    struct uvk_typist *typist = uvk_typist_new(program->keymap->layout, false);
-    GString *text = g_string_new(NULL);
-
-    for (unsigned bit = 0; bit < 8; bit++) {
-        if (mods >> bit & 1) {
-            uvk_typist_key(typist, (uint8_t)(0xE0 + bit), true, text);
-        }
-    }
-    uvk_typist_key(typist, usage, true, text);
-    uvk_typist_free(typist);
-    if (text->len > 0 && !g_unichar_isgraph(g_utf8_get_char(text->str))) {
-        g_string_truncate(text, 0);
-    }
-    return g_string_free(text, FALSE);
-}
-
-/* '?' rather than shift+slash, on a layout that has it so; NULL: nothing better is known. */
-static char *character_name(const struct uvk_program *program, const struct uvk_value *value)
-{
-    char *typed;
-    char *name = NULL;
-
-    if (!uvk_is_character(value) || value->mods == 0) {
-        return NULL;
-    }
-    typed = uvk_typed_text(program, value->mods, (uint8_t)value->usage);
-    if (typed[0] != '\0') {
-        name = g_strdup_printf("'%s'", typed);
-    }
-    g_free(typed);
-    return name;
-}
-
-char *uvk_cell_name(const struct uvk_program *program, const struct uvk_value *value)
-{
-    const struct uvk_keymap *keymap = program->keymap;
-    char *character = character_name(program, value);
-
-    if (character != NULL) {
-        return character;
-    }
-
-    switch (value->kind) {
-    case UVK_VALUE_LAYER:
-        return value->op == UVK_LAYER_WHILE
-                   ? g_strdup(keymap->layers[value->layer].name)
-                   : g_strdup_printf("%s%s", layer_ops[value->op],
-                                     keymap->layers[value->layer].name);
-    case UVK_VALUE_MACRO:
-        return g_strdup(keymap->macros[value->macro].name);
-    case UVK_VALUE_DANCE:
-        return g_strdup(keymap->dances[value->dance].name);
-    case UVK_VALUE_HOLD: {
-        char *tap = uvk_cell_name(program, value->tap);
-        char *held = uvk_cell_name(program, value->held);
-        char *both = g_strdup_printf("%s/%s", tap, held);
-        g_free(tap);
-        g_free(held);
-        return both;
-    }
-    default:
-        return uvk_value_text(value);
-    }
-}
-
-char *uvk_string_text(const char *text)
-{
-    GString *out = g_string_new("\"");
-    char *seen;
-
-    for (; *text != '\0'; text++) {
-        switch (*text) {
-        case '\n':
-            g_string_append(out, "\\n");
-            break;
-        case '\t':
-            g_string_append(out, "\\t");
-            break;
-        case '"':
-        case '\\':
-            g_string_append_c(out, '\\');
-            g_string_append_c(out, *text);
-            break;
-        default:
-            g_string_append_c(out, *text);
-            break;
-        }
-    }
-    seen = uvk_visible_text(out->str);
-    g_string_assign(out, seen);
-    g_free(seen);
-    g_string_append_c(out, '"');
-    return g_string_free(out, FALSE);
-}
-
-char *uvk_cell_place(const struct uvk_board *board, unsigned cell)
-{
-    const struct uvk_key_place *key;
-    const char *half;
-    const char *dot;
-
-    if (cell >= board->key_count) {
-        unsigned turn = cell - board->key_count;
-        return g_strdup_printf("%s %s", board->knobs[turn / 2].name,
-                               turn % 2 == 0 ? "-1" : "+1");
-    }
-    key = &board->keys[cell];
-    half = board->halves[key->half].name;
-    dot = half[0] != '\0' ? "." : "";
-    return key->direct ? g_strdup_printf("%s%sd%u", half, dot, key->col)
-                       : g_strdup_printf("%s%sr%uc%u", half, dot, key->row, key->col);
-}
-
-static void append_mods(GString *out, uint8_t mods)
-{
-    for (size_t i = 0; i < G_N_ELEMENTS(names); i++) {
-        if (names[i].mods != 0 && (mods & names[i].mods)) {
-            g_string_append_printf(out, "%s%s", out->len ? "+" : "", names[i].name);
-            mods &= (uint8_t)~names[i].mods;
-        }
-    }
-}
-
-static void append_usage(GString *out, const struct uvk_value *value)
-{
-    if (value->page == 0x07 && value->usage == 0) {
-        return;
-    }
-    if (value->page == UVK_PAGE_OWN && value->usage == UVK_OWN_LONG_PRESS) {
-        g_string_append(out, "toggle:long-press");
-        return;
-    }
-    g_string_append(out, out->len ? "+" : "");
-    for (size_t i = 0; i < G_N_ELEMENTS(names); i++) {
-        if (names[i].page == value->page && names[i].usage == value->usage &&
-            names[i].turn == value->turn) {
-            g_string_append(out, names[i].name);
-            return;
-        }
-    }
-    g_string_append_printf(out, "usage-0x%02x-0x%02x", value->page, value->usage);
-}
-
-char *uvk_value_text(const struct uvk_value *value)
-{
-    GString *out = g_string_new(NULL);
-
-    switch (value->kind) {
-    case UVK_VALUE_NOTHING:
-        g_string_append(out, "--");
-        break;
-    case UVK_VALUE_THROUGH:
-        g_string_append(out, ".");
-        break;
-    case UVK_VALUE_USAGE:
-        append_mods(out, value->mods);
-        append_usage(out, value);
-        break;
-    case UVK_VALUE_LAYER:
-        g_string_append_printf(out, "%slayer %u", layer_ops[value->op], value->layer);
-        break;
-    case UVK_VALUE_MODS:
-        append_mods(out, value->mods);
-        g_string_prepend(out, mods_ops[value->op]);
-        break;
-    case UVK_VALUE_HOLD: {
-        char *tap = uvk_value_text(value->tap);
-        char *held = uvk_value_text(value->held);
-        g_string_append_printf(out, "%s/%s", tap, held);
-        g_free(tap);
-        g_free(held);
-        break;
-    }
-    case UVK_VALUE_MACRO:
-        g_string_append_printf(out, "macro %u", value->macro);
-        break;
-    case UVK_VALUE_DANCE:
-        g_string_append_printf(out, "dance %u", value->dance);
-        break;
-    case UVK_VALUE_BLOCK: {
-        struct uvk_value key = {.kind = UVK_VALUE_USAGE, .page = 0x07, .usage = value->usage};
-        append_usage(out, &key);
-        g_string_prepend(out, "block:");
-        break;
-    }
-    case UVK_VALUE_BOARD:
-        g_string_append_printf(out, "board:%s", board_acts[value->usage]);
-        break;
-    case UVK_VALUE_BROKEN:
-        g_string_append(out, "?");
-        break;
-    }
-    return g_string_free(out, FALSE);
 }

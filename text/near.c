@@ -1,5 +1,5 @@
 /* near.c - what a misspelt word was probably meant to be. */
-#include "uvrek/text.h"
+#include "uvrek/explain.h"
 
 #include <string.h>
 
@@ -31,9 +31,40 @@ static size_t distance(const char *a, const char *b)
     return last[wide];
 }
 
-const char *uvk_nearest(const char *word, size_t count,
-                        const char *(*name_of)(size_t index, const void *data),
-                        const void *data)
+/* The candidate that WORD is but for its case. */
+static const char *same_but_for_case(const char *word, size_t count,
+                                     const char *(*name_of)(size_t index, const void *data),
+                                     const void *data)
+{
+    for (size_t i = 0; i < count; i++) {
+        if (g_ascii_strcasecmp(name_of(i, data), word) == 0) {
+            return name_of(i, data);
+        }
+    }
+    return NULL;
+}
+
+/* The first candidate among the names that WORD is a usual word for. */
+static const char *by_synonym(const char *word, size_t count,
+                              const char *(*name_of)(size_t index, const void *data),
+                              const void *data)
+{
+    const char *names = uvk_synonyms_of(word);
+    char **list = g_strsplit(names != NULL ? names : "", " ", -1);
+    const char *found = NULL;
+
+    for (char **name = list; *name != NULL && found == NULL; name++) {
+        for (size_t i = 0; i < count && found == NULL; i++) {
+            found = strcmp(name_of(i, data), *name) == 0 ? name_of(i, data) : NULL;
+        }
+    }
+    g_strfreev(list);
+    return found;
+}
+
+static const char *by_letters(const char *word, size_t count,
+                              const char *(*name_of)(size_t index, const void *data),
+                              const void *data)
 {
     size_t length = strlen(word);
     size_t limit = MAX(1, length / 3); /* wrong letters that are still near */
@@ -54,4 +85,14 @@ const char *uvk_nearest(const char *word, size_t count,
         }
     }
     return best;
+}
+
+const char *uvk_nearest(const char *word, size_t count,
+                        const char *(*name_of)(size_t index, const void *data),
+                        const void *data)
+{
+    const char *near = same_but_for_case(word, count, name_of, data);
+
+    near = near != NULL ? near : by_synonym(word, count, name_of, data);
+    return near != NULL ? near : by_letters(word, count, name_of, data);
 }

@@ -244,6 +244,19 @@ bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *ke
 void read_play(struct reading *reading, const struct uvk_node *statement);
 struct uvk_step *read_step(struct reading *reading, const struct uvk_node *statement);
 
+/* ---- guesses.c ---- */
+
+/* How a word that names nothing was probably meant in a cell; NULL: no idea. Freed with
+ * g_free. */
+char *guess_name(const char *word);
+/* The same of WORD:BEHIND, when WORD is nothing that stands before a colon. */
+char *guess_prefix(const char *word, const struct uvk_node *behind);
+
+/* ---- media_names.c ---- */
+
+/* Keys of the consumer page. */
+const struct uvk_key_name *media_names(size_t *count);
+
 /* ---- depth.c ---- */
 
 /* How deep thing INDEX goes, with what is KNOWN of the depth of all. */

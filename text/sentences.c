@@ -374,6 +374,15 @@ static void tell(GString *out, const struct uvk_program *program, const struct u
     telling[value->kind](out, program, value);
 }
 
+char *uvk_feel_sentence(const struct uvk_feel_text *feel)
+{
+    GString *out = g_string_new(NULL);
+
+    tell_feel(out, feel);
+    g_string_erase(out, 0, 2); /* it begins with the end of a sentence */
+    return g_string_free(out, FALSE);
+}
+
 char *uvk_macro_sentence(const struct uvk_program *program, unsigned macro)
 {
     GString *out = g_string_new(NULL);

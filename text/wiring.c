@@ -65,6 +65,8 @@ const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *n
     }
     fix = did_you_mean(node->text, board->chip->pin_count + board->pin_name_count, pin_name,
                        board);
+    fix = fix != NULL ? fix
+                      : g_strdup_printf("'uvrek explain %s' lists its pins", board->chip->name);
     uvk_say(reading->messages, 31, node->place, fix, "the %s has no pin '%s'",
             board->chip->title, node->text);
     g_free(fix);

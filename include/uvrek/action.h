@@ -57,7 +57,7 @@ enum uvk_mods_op {
 
 /* What a DEVICE action addresses. */
 enum uvk_device {
-    UVK_DEVICE_SYSTEM = 0, /* value: usage of page 0x01, 0x81..0x83 */
+    UVK_DEVICE_SYSTEM = 0, /* value: usage of page 0x01, 0x81..0x83; UVK_SYSTEM_MICROPHONE */
     UVK_DEVICE_CLICK = 1,  /* value: button 1..5 */
     UVK_DEVICE_WHEEL = 2,  /* value: enum uvk_wheel; one notch for each press */
     UVK_DEVICE_BOARD = 3,  /* value: enum uvk_board_act */
@@ -84,16 +84,17 @@ enum uvk_board_act {
 #define UVK_NOTHING     ((uvk_action)0x0002)
 
 /* HID modifier bits as they stand in a keyboard report (HID 1.11, section 8.3). */
-#define UVK_MOD_CTRL      0x01u
-#define UVK_MOD_SHIFT     0x02u
-#define UVK_MOD_ALT       0x04u
-#define UVK_MOD_GUI       0x08u
-#define UVK_MOD_RIGHT     0x10u /* in an action word: the four above are right ones */
-#define UVK_USAGE_FIRST   0x04u /* the first usage of page 0x07 that is a key */
-#define UVK_USAGE_LAST    0xDFu /* the last one; 0xE0..0xE7 are the modifiers */
-#define UVK_BUTTONS       5
-#define UVK_DANCE         0x1000u /* in the value of a HOLD: it is a dance */
-#define UVK_CONSUMER_LAST 0x3FFu  /* the last usage of page 0x0C that a report can carry */
+#define UVK_MOD_CTRL          0x01u
+#define UVK_MOD_SHIFT         0x02u
+#define UVK_MOD_ALT           0x04u
+#define UVK_MOD_GUI           0x08u
+#define UVK_MOD_RIGHT         0x10u /* in an action word: the four above are right ones */
+#define UVK_USAGE_FIRST       0x04u /* the first usage of page 0x07 that is a key */
+#define UVK_USAGE_LAST        0xDFu /* the last one; 0xE0..0xE7 are the modifiers */
+#define UVK_BUTTONS           5
+#define UVK_SYSTEM_MICROPHONE 0x84u   /* stands for usage 0xA9: microphone mute */
+#define UVK_DANCE             0x1000u /* in the value of a HOLD: it is a dance */
+#define UVK_CONSUMER_LAST     0x3FFu  /* the last usage of page 0x0C that a report can carry */
 
 #define UVK_MAKE(kind, value)          ((uvk_action)(((unsigned)(value) << 3) | (unsigned)(kind)))
 #define UVK_MAKE_OP(kind, how, what)   UVK_MAKE((kind), ((unsigned)(what) << 5) | (unsigned)(how))

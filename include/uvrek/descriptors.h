@@ -75,7 +75,8 @@
     UVK_HID_USAGE_MIN(0x81), UVK_HID_USAGE_MAX(0x83),                                          \
     UVK_HID_LOGICAL_MIN(0), UVK_HID_LOGICAL_MAX(1),                                            \
     UVK_HID_REPORT_SIZE(1), UVK_HID_REPORT_COUNT(3), UVK_HID_INPUT_VAR,                        \
-    UVK_HID_REPORT_SIZE(5), UVK_HID_REPORT_COUNT(1), UVK_HID_INPUT_CONST,                      \
+    UVK_HID_USAGE(0xA9), UVK_HID_REPORT_COUNT(1), UVK_HID_INPUT_VAR,                           \
+    UVK_HID_REPORT_SIZE(4), UVK_HID_REPORT_COUNT(1), UVK_HID_INPUT_CONST,                      \
     UVK_HID_END
 #else
 #define UVK_HID_SYSTEM_ITEMS

@@ -18,6 +18,16 @@ struct uvk_word {
 };
 const struct uvk_word *uvk_words(size_t *count);
 
+/* A usual word, and what the language calls that: names with spaces between, the one that is
+ * meant most first. */
+struct uvk_synonym {
+    const char *word, *names;
+};
+const struct uvk_synonym *uvk_synonyms(size_t *count);
+
+/* The names for WORD, whatever its case, with spaces or hyphens. NULL: it is no such word. */
+const char *uvk_synonyms_of(const char *word);
+
 /* Why there is a message with CODE, and what to do about it. NULL: no such code. */
 const char *uvk_code_advice(unsigned code);
 
@@ -26,6 +36,17 @@ char *uvk_value_sentence(const struct uvk_program *program, const struct uvk_val
 
 /* The steps of a macro, "types \"- \", taps enter". Freed with g_free. */
 char *uvk_macro_sentence(const struct uvk_program *program, unsigned macro);
+
+/* How a feel decides, in sentences. Freed with g_free. */
+char *uvk_feel_sentence(const struct uvk_feel_text *feel);
+
+/* The name of the `let` at INDEX, in the order of the text; NULL: there are not so many. */
+const char *uvk_let_name(const struct uvk_program *program, unsigned index);
+
+/* The `let` called NAME as it is written, "let undo = primary+z", and where; NULL: there is
+ * none. Freed with g_free. */
+char *uvk_let_text(const struct uvk_program *program, const char *name,
+                   struct uvk_place *place);
 
 /* What the cell at CELL of LAYER does; if it is see-through, also what shows through, see
  * ways.h. Freed with g_free. */

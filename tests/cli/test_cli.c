@@ -81,7 +81,7 @@ static void help_is_there(void **state)
         g_free(command);
         if (strcmp(commands[i], "ready") != 0) {
             command = g_strdup_printf("uvrek %s", commands[i]);
-            expect(command, 2, NULL, " needs one ");
+            expect(command, 2, NULL, " needs ");
             g_free(command);
         }
     }
@@ -378,11 +378,28 @@ static void words_are_explained(void **state)
         {"r0c1 " DEMO, "  times        8\n               presses 8, with shift \"*\"\n"},
         {"r0c1 --layer mark " DEMO, "at 1.00, 0.00\n  mark         left-bracket\n"},
         {"jog " DEMO, "  its switch is r0c3\n"},
-        {"jog " DEMO, "  mark         volume-down\n               presses volume-down\n"},
+        {"jog " DEMO,
+         "  mark         to the left: volume-down\n               presses volume-down\n"},
         {"times " DEMO, "  stands on r1c2 (space/times) of layer base\n"},
-        {"speaker " DEMO, "a dance of up to 2 taps, 180ms from tap to tap"},
+        {"speaker " DEMO,
+         "counts touches (the dance speaker, 180ms from one to the next): tap -> runs\n"},
         {"head " DEMO, "  stands on r2c1 (head) of layer mark\n"},
-        {"calm " DEMO, "held after 220ms\n"},
+        {"calm " DEMO, "  It is a hold after 220ms, or when another key is pressed"},
+        {"mod " DEMO, "  let mod(tap, held) = tap/held ~calm\n"},
+        {"undo " DEMO, "  let undo  = primary+z\n  presses ctrl+z\n"},
+        {"hold-after " DEMO, "  feel calm: 220ms, boards/subtitle-desk.uvk:15:8\n"},
+        {"hold-after " DEMO, "  feel default: 200ms, as nothing sets it\n"},
+        {"within " DEMO, "  combo for mouse: 25ms, "},
+        {"within " DEMO, "  leader sequences: 800ms, "},
+        {"backspace boards/box-office.uvk", "  here split; it can be whole split\n"},
+        {"times " DEMO, "  the way there: hold space\n"},
+        {"rp2040", "  GP15   PWM\n"},
+        {"atmega32u4", "  XTAL1  not for switches: the crystal is on it\n"},
+        {"flash mode", "board:bootloader     in a cell\n"},
+        {"'flash mode' " DEMO, "board:bootloader     in a cell\n"},
+        {"flash mode " DEMO, "board:bootloader     in a cell\n"},
+        {"delay", "See also:\nhold-after           in a feel\n"},
+        {"-- --", "--: in a cell\n  nothing, on purpose\n"},
         {"space " DEMO, "  stands on r1c2 (space/times) of layer base\n"},
         {"GP4 boards/translator.uvk", "  right it is used: a row\n"},
         {"left.r3c0 boards/translator.uvk", "turned by 14 degrees\n"},
@@ -402,7 +419,7 @@ static void words_are_explained(void **state)
     expect("uvrek explain r0c1 --layer timse " DEMO, 2, NULL, "did you mean 'times'?");
     expect("uvrek explain a/ctrl", 1, NULL, "name the file of its keymap as well");
     expect("uvrek explain ''", 2, NULL, "no UTF-8 text");
-    expect("uvrek explain", 2, NULL, "needs one WORD");
+    expect("uvrek explain", 2, NULL, "needs a WORD");
 }
 
 static void new_folders_work_at_once(void **state)

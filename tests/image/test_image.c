@@ -178,8 +178,10 @@ static void well_summed_nonsense_is_refused(void **state)
                      UVK_BAD_VALUE);
     assert_int_equal(open_with_cell(cells, UVK_MAKE_LAYER(1)), UVK_OK);
     assert_int_equal(open_with_cell(cells, UVK_MAKE_LAYER(2)), UVK_BAD_VALUE);
-    assert_int_equal(open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, 0x83)), UVK_OK);
-    assert_int_equal(open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, 0x84)),
+    assert_int_equal(
+        open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, UVK_SYSTEM_MICROPHONE)),
+        UVK_OK);
+    assert_int_equal(open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, 0x85)),
                      UVK_BAD_VALUE);
     assert_int_equal(open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_CLICK, 5)), UVK_OK);
     assert_int_equal(open_with_cell(cells, UVK_MAKE_DEVICE(UVK_DEVICE_CLICK, 6)),

@@ -127,6 +127,7 @@ static void run_file(const char *name, bool on_chip)
     X(ten, "ten.uvk")                                                                          \
     X(media, "media.uvk")                                                                      \
     X(between, "between.uvk")                                                                  \
+    X(wider, "wider.uvk")                                                                      \
     X(mac, "mac.uvk")
 
 #define TESTS(name, file)                                                                      \

@@ -149,6 +149,106 @@ static void every_word_is_explained(void **state)
     g_dir_close(files);
 }
 
+static bool is_known(const char *name)
+{
+    return uvk_key_named(name) != NULL || is_word(name) || uvk_setting_named(name) != NULL;
+}
+
+/* A usual word leads to names that there are, and stands in the table once. */
+static void usual_words_lead_somewhere(void **state)
+{
+    static const char *const usual[] = {
+        "mouse",       "cursor",      "scroll",  "zoom",       "encoder", "dial",
+        "media",       "cmd",         "command", "win",        "super",   "option",
+        "return",      "del",         "ins",     "pgup",       "bksp",    "vol-up",
+        "mute mic",    "numpad",      "keypad",  "bootloader", "reset",   "flash mode",
+        "transparent", "see-through", "nothing", "misfire",    "delay",   "layer",
+        "hold"};
+    GHashTable *words = g_hash_table_new(g_str_hash, g_str_equal);
+    size_t count;
+    const struct uvk_synonym *synonyms = uvk_synonyms(&count);
+
+    (void)state;
+    for (size_t i = 0; i < count; i++) {
+        char **names = g_strsplit(synonyms[i].names, " ", -1);
+        for (char **name = names; *name != NULL; name++) {
+            if (!is_known(*name)) {
+                fail_msg("%s leads to %s, which is nothing", synonyms[i].word, *name);
+            }
+        }
+        if (!g_hash_table_add(words, (gpointer)synonyms[i].word)) {
+            fail_msg("%s stands there twice", synonyms[i].word);
+        }
+        g_strfreev(names);
+    }
+    for (size_t i = 0; i < G_N_ELEMENTS(usual); i++) {
+        if (uvk_synonyms_of(usual[i]) == NULL) {
+            fail_msg("%s is not found", usual[i]);
+        }
+    }
+    assert_string_equal(uvk_synonyms_of("Flash_Mode"), uvk_synonyms_of("flash-mode"));
+    assert_null(uvk_synonyms_of("qwxz"));
+    g_hash_table_unref(words);
+}
+
+/* What a cell was probably meant to be is said behind it, ready to type. */
+static void wrong_guesses_are_answered(void **state)
+{
+    static const struct {
+        const char *cell, *fix;
+    } guesses[] = {
+        {"Q", "did you mean 'q'?"},
+        {"[", "a sign that is typed stands in quotes: '['"},
+        {"?", "a sign that is typed stands in quotes: '?'"},
+        {"rshift", "did you mean 'right-shift'?"},
+        {"left-click", "did you mean 'click-left'?"},
+        {"transparent", "did you mean '.'?"},
+        {"nothing", "did you mean '--'?"},
+        {"bootloader", "did you mean 'board:bootloader'?"},
+        {"cmd+c", "did you mean 'gui'?"},
+        {"win", "did you mean 'gui'?"},
+        {"vol-up", "did you mean 'volume-up'?"},
+        {"ctrl-c", "did you mean 'ctrl+c'?"},
+        {"ctrl-shift-x", "did you mean 'ctrl+shift+x'?"},
+        {"Ctrl+c", "did you mean 'ctrl'?"},
+        {"toggle(nav)", "write 'toggle:nav'"},
+        {"hold:nav", "the name of a layer alone is that layer, while held: 'nav'"},
+        {"layer:nav", "the name of a layer alone is that layer, while held: 'nav'"},
+        {"switch:nav", "for good: 'toggle:nav' or 'only:nav'"},
+        {"sticky:shift", "for the next key only: 'once:shift'"},
+        {"tap:a", "the name alone is enough: 'a'"},
+        {"macro:hello", "the name alone is enough: 'hello'"},
+        {"shift:a", "did you mean 'shift+a'?"},
+        {"mouse-left", "did you mean 'click-left'?"},
+        {"print", "did you mean 'print-screen'?"},
+        {"return", "did you mean 'enter'?"},
+        {"pad-period", "did you mean 'pad-dot'?"},
+        {"nav(a)", "write 'nav'"},
+        {"a/ctrl ~fast", "feel fast { ... } would be one"},
+        {"'ab'", "text stands in \"double quotes\""},
+        {"a|ctrl", "a tap-hold is TAP/HELD; a sign that is typed stands in quotes"},
+    };
+    struct uvk_program *program = good_program(
+        BOARD9
+        "keymap k { host linux us\nmacro hello { type \"hi\" }\n"
+        "layer base { hello b c; d e f; g h nav }\nlayer nav { 1 . .; . . .; . . . } }\n");
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(guesses); i++) {
+        struct uvk_messages messages;
+        struct uvk_value value;
+        const struct uvk_message *first;
+        uvk_messages_init(&messages);
+        assert_false(uvk_cell_read(program, guesses[i].cell, &messages, &value));
+        first = g_ptr_array_index(messages.list, 0);
+        if (g_strcmp0(first->fix, guesses[i].fix) != 0) {
+            fail_msg("%s: %s", guesses[i].cell, first->fix != NULL ? first->fix : "no fix");
+        }
+        uvk_messages_clear(&messages);
+    }
+    uvk_program_free(program);
+}
+
 static void every_code_has_advice(void **state)
 {
     (void)state;
@@ -163,6 +263,8 @@ int main(void)
         cmocka_unit_test(cells_say_what_they_do),
         cmocka_unit_test(cells_are_read_alone),
         cmocka_unit_test(every_word_is_explained),
+        cmocka_unit_test(usual_words_lead_somewhere),
+        cmocka_unit_test(wrong_guesses_are_answered),
         cmocka_unit_test(every_code_has_advice),
     };
 

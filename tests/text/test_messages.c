@@ -28,7 +28,8 @@ static const struct {
     const char *what, *text, *messages;
 } broken[] = {
     /* words */
-    {"character", KEYMAP4("", "a b\nc @"), "U006 12:3 '@' means nothing here\n"},
+    {"character", KEYMAP4("", "a b\nc @"),
+     "U006 12:3 '@' means nothing here | a sign that is typed stands in quotes: '@'\n"},
     {"control character", KEYMAP4("", "a b\nc \x01"),
      "U006 12:3 an invisible character, U+0001 | in a string write \\u{1}\n"},
     {"string", "board b {\n title \"x\n}\n",
@@ -80,7 +81,7 @@ static const struct {
      " keys { r0c0 r1c1 } }\n",
      "U031 2:36 the ATmega32U4 has no pin 'B9' | did you mean 'B0'?\n"
      "U032 2:45 pin B1 is used already: a row\n"
-     "U031 2:48 the ATmega32U4 has no pin '3'\n"},
+     "U031 2:48 the ATmega32U4 has no pin '3' | 'uvrek explain atmega32u4' lists its pins\n"},
     {"no pins",
      "board b {\n chip atmega32u4; matrix { rows; cols F4; flow row->col }\n"
      " keys { r0c0 } }\n",
@@ -199,7 +200,7 @@ static const struct {
      "U015 3:24 '3' names a pin already\n"
      "U012 3:32 expected a printed name, as in \"A0\" F7\n"
      "U012 4:6 expected a printed name, as in \"A0\" F7\n"
-     "U031 5:20 the ATmega32U4 has no pin '4'\n"
+     "U031 5:20 the ATmega32U4 has no pin '4' | 'uvrek explain atmega32u4' lists its pins\n"
      "U036 5:30 pin XTAL1 is not free: the crystal is on it\n"},
     {"direct",
      "board b {\n chip atmega32u4\n direct { pins D0 D0 D1; to groun }\n direct { pins D2 }\n"
@@ -406,7 +407,8 @@ static const struct {
      "U017 10:47 this time is from 0ms to 30000ms, this is 40000ms\n"
      "U012 10:58 no such word; there is: hold, tap\n"
      "U015 11:6 the feel 'f' is defined already\nU012 12:5 expected the feel's name\n"
-     "U021 14:12 no feel 'g'\nU022 15:1 a feel is for tap-hold cells, this is none\n"},
+     "U021 14:12 no feel 'g' | feel g { ... } would be one\nU022 15:1 a feel is for tap-hold "
+     "cells, this is none\n"},
     {"sides of a tap-hold", KEYMAP4("let x1 = a/shift\n", "x1/ctrl ./a\na/. a/b/c"),
      "U022 12:1 a tap-hold cannot be a side of a tap-hold\n"
      "U022 12:9 '.' cannot be a side of a tap-hold\n"
