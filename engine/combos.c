@@ -179,7 +179,6 @@ static void fire(struct uvk_engine *engine, uint8_t row, const struct uvk_combo 
     engine->fired[slot].down = (uint8_t)((1u << combo->keys) - 1u);
     engine->fired[slot].over = false;
     first->key = (uint8_t)(UVK_SOURCE_COMBO + slot);
-    first->single = true;
     translate_queue(engine, slot);
 }
 

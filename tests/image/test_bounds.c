@@ -256,14 +256,39 @@ static void as_much_room_as_it_takes(void **state)
     assert_int_equal(uvk_image_write(&plan, out, uvk_image_size(&plan) - 1u), UVK_NO_SPACE);
 }
 
+/* As many keys as a combo and a leader sequence may have, from a text. */
+static void the_longest_of_their_kind(void **state)
+{
+    struct uvk_program *program =
+        good_program(BOARD9 "keymap k { host linux us\nleader { a b c d e f -> x }\n"
+                            "combo a+b+c+d+e+f+g+h -> y\nfeel default { hold-after 30s }\n"
+                            "macro slow { wait 30s; type \"\\u{7d}\" }\n"
+                            "layer base { a b c; d e f/slow; g h leader } }\n");
+    uint16_t size;
+    uint8_t *image = uvk_lower(program, &size);
+    struct uvk_image opened;
+
+    (void)state;
+    assert_int_equal(uvk_image_open(&opened, image, size), UVK_OK);
+    assert_int_equal(uvk_image_combo(&opened, 0).keys, 8);
+    assert_int_equal(uvk_image_sequence(&opened, 0).keys, 6);
+    g_free(image);
+    uvk_program_free(program);
+}
+
 int main(void)
 {
 #define TEST(name) cmocka_unit_test_setup(name, set_up)
     const struct CMUnitTest tests[] = {
-        TEST(rows_that_a_byte_counts),     TEST(the_longest_times),
-        TEST(settings_from_least_to_most), TEST(knobs_and_keys),
-        TEST(every_row_is_looked_at),      TEST(where_actions_may_stand),
-        TEST(texts_with_named_modifiers),  TEST(as_many_keys_as_there_may_be),
+        cmocka_unit_test(the_longest_of_their_kind),
+        TEST(rows_that_a_byte_counts),
+        TEST(the_longest_times),
+        TEST(settings_from_least_to_most),
+        TEST(knobs_and_keys),
+        TEST(every_row_is_looked_at),
+        TEST(where_actions_may_stand),
+        TEST(texts_with_named_modifiers),
+        TEST(as_many_keys_as_there_may_be),
         TEST(as_much_room_as_it_takes),
     };
     return cmocka_run_group_tests_name("bounds", tests, NULL, NULL);
