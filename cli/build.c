@@ -3,6 +3,7 @@
 
 #include "uvrek/firmware.h"
 
+#include <errno.h>
 #include <stdio.h>
 #include <string.h>
 
@@ -91,15 +92,14 @@ static void print_as_json(const struct uvk_program *program,
     print_json(json);
 }
 
-static char *name_of(const char *path)
+static bool make_folder(const char *folder, GError **error)
 {
-    char *base = g_path_get_basename(path);
-    char *dot = strrchr(base, '.');
-
-    if (dot != NULL && dot > base) {
-        *dot = '\0';
+    if (g_mkdir_with_parents(folder, 0777) == 0) {
+        return true;
     }
-    return base;
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot make the folder %s: %s", folder,
+                g_strerror(errno));
+    return false;
 }
 
 static int build(const char *path, const char *folder, bool as_json)
@@ -108,11 +108,15 @@ static int build(const char *path, const char *folder, bool as_json)
     GError *error = NULL;
     int status;
     struct uvk_program *program = load_program(path, true, &status);
-    char *name = name_of(path);
-    struct uvk_build_options options = {folder, name, NULL};
-    struct uvk_firmware *firmware =
-        program != NULL ? uvk_build(program, &options, &error) : NULL;
-    double seconds = (double)(g_get_monotonic_time() - start) / G_USEC_PER_SEC;
+    struct uvk_build_options options = {folder, program != NULL ? program->keymap->name : NULL,
+                                        NULL};
+    struct uvk_firmware *firmware = NULL;
+    double seconds;
+
+    if (program != NULL && make_folder(folder, &error)) {
+        firmware = uvk_build(program, &options, &error);
+    }
+    seconds = (double)(g_get_monotonic_time() - start) / G_USEC_PER_SEC;
 
     if (firmware != NULL && as_json) {
         print_as_json(program, firmware, seconds);
@@ -123,7 +127,6 @@ static int build(const char *path, const char *folder, bool as_json)
     }
     uvk_firmware_free(firmware);
     uvk_program_free(program);
-    g_free(name);
     return status;
 }
 
@@ -133,7 +136,7 @@ static int run(int argc, char **argv)
     gchar *folder = NULL;
     const GOptionEntry entries[] = {
         {"folder", 'o', 0, G_OPTION_ARG_FILENAME, &folder,
-         "Where the files go (default: the current folder)", "FOLDER"},
+         "Where the files go, named after the keymap (default: the current folder)", "FOLDER"},
         {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
         G_OPTION_ENTRY_NULL};
     const char *file;

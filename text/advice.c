@@ -134,6 +134,9 @@ static const struct {
      "With num lock off, Linux and Windows take the keypad's digits for arrows, home and their "
      "like. The lock is the host's; it is often off at the start. Put num-lock on a layer, or "
      "use the digits 0 to 9, which are always digits."},
+    {65, "The text is right, and firmware is built of it; but this version does not drive "
+         "lights yet. "
+         "They stay dark, and the cells for them do nothing."},
 };
 
 const char *uvk_code_advice(unsigned code)

@@ -348,6 +348,16 @@ static struct uvk_value board_value(struct reading *reading, const struct uvk_no
     return act < 0 ? broken : value;
 }
 
+/* light:ACT */
+static struct uvk_value light_value(struct reading *reading, const struct uvk_node *node)
+{
+    struct uvk_value value = {.kind = UVK_VALUE_LIGHT};
+    int act = want_word(reading, node->child, 21, uvk_light_acts, "act of the lights");
+
+    value.usage = (uint16_t)act;
+    return act < 0 ? broken : value;
+}
+
 /* toggle:, only: and once: with a layer; toggle: and once: with modifiers. */
 #define NO_OP 99u
 
@@ -425,13 +435,13 @@ static struct uvk_value block_value(struct reading *reading, const struct uvk_no
     return value;
 }
 
-/* qualifier:value. NULL: one that is for later. */
+/* qualifier:value */
 static const struct qualifier {
     const char *word;
     struct uvk_value (*value)(struct reading *, const struct uvk_node *);
 } qualifiers[] = {
     {"board", board_value}, {"toggle", toggle_value}, {"only", only_value},
-    {"once", once_value},   {"block", block_value},   {"light", NULL},
+    {"once", once_value},   {"block", block_value},   {"light", light_value},
 };
 
 static const char *qualifier_word(size_t index, const void *data)
@@ -447,12 +457,6 @@ static struct uvk_value qualified_value(struct reading *reading, const struct uv
     for (size_t i = 0; i < G_N_ELEMENTS(qualifiers); i++) {
         if (strcmp(qualifiers[i].word, node->text) != 0) {
             continue;
-        }
-        if (qualifiers[i].value == NULL) {
-            char *what = g_strdup_printf("'%s:'", node->text);
-            not_supported_yet(reading, node->place, what);
-            g_free(what);
-            return broken;
         }
         return qualifiers[i].value(reading, node);
     }

@@ -135,6 +135,28 @@ static void doubt_letters(struct reading *reading)
     }
 }
 
+/* ---- lights ------------------------------------------------------------------------------ */
+
+static void note_light(const struct uvk_value *value, void *data)
+{
+    unsigned *count = data;
+
+    *count += value->kind == UVK_VALUE_LIGHT;
+}
+
+/* One line, however many cells there are. */
+static void doubt_light_cells(struct reading *reading)
+{
+    unsigned count = 0;
+
+    visit_all(reading, note_light, &count);
+    if (count > 0) {
+        uvk_say(reading->messages, 65, reading->keymap->place, NULL,
+                "%u 'light:' cell%s do%s nothing: this version does not drive lights yet",
+                count, count == 1 ? "" : "s", count == 1 ? "es" : "");
+    }
+}
+
 void tell_doubts(struct reading *reading)
 {
     if (reading->keymap == NULL || reading->board == NULL || reading->messages->errors > 0) {
@@ -150,4 +172,5 @@ void tell_doubts(struct reading *reading)
     doubt_missing_keys(reading);
     doubt_keypad(reading);
     doubt_settings(reading);
+    doubt_light_cells(reading);
 }

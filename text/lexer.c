@@ -254,6 +254,55 @@ static struct token lex_quoted(struct lexer *lexer)
     return token;
 }
 
+/* Signs that word processors put for others. */
+static const struct {
+    gunichar character;
+    const char *fix;
+} lookalikes[] = {
+    {0x2018, "a character stands between straight quotes: '?'"},
+    {0x2019, "a character stands between straight quotes: '?'"},
+    {0x201C, "text stands between straight quotes: \"...\""},
+    {0x201D, "text stands between straight quotes: \"...\""},
+    {0x2010, "a hyphen is meant: '-'"},
+    {0x2011, "a hyphen is meant: '-'"},
+    {0x2013, "a hyphen is meant: '-'"},
+    {0x2212, "a hyphen is meant: '-'"},
+    {0x2192, "an arrow is two signs: '->'"},
+};
+
+/* What could be written instead of the character at START; NULL: no idea. Freed with g_free. */
+static char *fix_of(gunichar character, const char *start, int length)
+{
+    for (size_t i = 0; i < G_N_ELEMENTS(lookalikes); i++) {
+        if (lookalikes[i].character == character) {
+            return g_strdup(lookalikes[i].fix);
+        }
+    }
+    return g_unichar_isgraph(character)
+               ? g_strdup_printf("a sign that is typed stands in quotes: '%.*s'", length, start)
+               : NULL;
+}
+
+static struct token meaningless(struct lexer *lexer, const char *start)
+{
+    struct token token = token_from(lexer, TOKEN_BAD, start);
+    gunichar character = g_utf8_get_char(start);
+    int length = (int)token.place.length;
+
+    if (character < 0x20 || character == 0x7F) {
+        complain(lexer, 6, token.place, NULL, "a control character (0x%02X)",
+                 (unsigned)character);
+    } else if (g_unichar_isspace(character)) {
+        complain(lexer, 6, token.place, "type a plain space", "a space of another kind, U+%04X",
+                 character);
+    } else {
+        char *fix = fix_of(character, start, length);
+        complain(lexer, 6, token.place, fix, "'%.*s' means nothing here", length, start);
+        g_free(fix);
+    }
+    return token;
+}
+
 static struct token lex_sign(struct lexer *lexer)
 {
     static const struct {
@@ -268,7 +317,6 @@ static struct token lex_sign(struct lexer *lexer)
         {"~", TOKEN_TILDE},     {"<", TOKEN_LESS},       {"|", TOKEN_BAR},
     };
     const char *start = lexer->at;
-    struct token token;
 
     for (size_t i = 0; i < G_N_ELEMENTS(signs); i++) {
         size_t length = strlen(signs[i].text);
@@ -278,19 +326,7 @@ static struct token lex_sign(struct lexer *lexer)
         }
     }
     lexer->at = g_utf8_next_char(start);
-    token = token_from(lexer, TOKEN_BAD, start);
-    if ((unsigned char)*start < 0x20 || *start == 0x7F) {
-        complain(lexer, 6, token.place, NULL, "a control character (0x%02X)", (unsigned)*start);
-    } else {
-        bool typed = g_unichar_isgraph(g_utf8_get_char(start));
-        char *fix = typed ? g_strdup_printf("a sign that is typed stands in quotes: '%.*s'",
-                                            (int)token.place.length, start)
-                          : NULL;
-        complain(lexer, 6, token.place, fix, "'%.*s' means nothing here",
-                 (int)token.place.length, start);
-        g_free(fix);
-    }
-    return token;
+    return meaningless(lexer, start);
 }
 
 static struct token lex_one(struct lexer *lexer)

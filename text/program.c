@@ -68,14 +68,45 @@ static void tell_unseen(struct reading *reading, const struct uvk_source *source
     g_free(fix);
 }
 
+/* What a text is that is none of the language; NULL: it may be one. */
+static const char *what_else(const char *text)
+{
+    const char *start = text + strspn(text, " \t\r\n");
+
+    if (*start == ':' && strspn(start + 1, "0123456789ABCDEFabcdef") >= 10) {
+        return "a HEX file for a chip: name the keymap that it was built from";
+    }
+    if (*start == '{' && start[1 + strspn(start + 1, " \t\r\n")] == '"') {
+        return "JSON: 'uvrek import' makes a text of it";
+    }
+    return g_str_has_prefix(start, "<?xml") || g_str_has_prefix(start, "<svg")
+               ? "XML, perhaps a picture: name the keymap"
+               : NULL;
+}
+
+/* A mark that some editors put before a text means nothing. */
+static size_t without_mark(char *bytes, size_t size)
+{
+    static const char mark[] = "\xEF\xBB\xBF"; /* U+FEFF */
+    size_t length = strlen(mark);
+
+    if (size < length || memcmp(bytes, mark, length) != 0) {
+        return size;
+    }
+    memmove(bytes, bytes + length, size - length + 1); /* the zero behind it as well */
+    return size - length;
+}
+
 /* Take BYTES (owned) as a source of the program. NULL if they are no text: that is told at
  * PLACE, where the file is used. */
 static struct uvk_source *add_source(struct reading *reading, const char *path, char *bytes,
                                      size_t size, struct uvk_place place)
 {
     struct uvk_source *source = g_new0(struct uvk_source, 1);
-    size_t valid = text_size(bytes, size);
+    size_t valid;
 
+    size = without_mark(bytes, size);
+    valid = text_size(bytes, size);
     source->path = g_strdup(path);
     source->text = bytes;
     source->size = size;
@@ -86,6 +117,8 @@ static struct uvk_source *add_source(struct reading *reading, const char *path, 
     } else if (valid < size) {
         uvk_say(reading->messages, 2, place, NULL, "%s is not UTF-8 text: byte %zu is 0x%02X",
                 path, valid + 1, (unsigned)(unsigned char)bytes[valid]);
+    } else if (what_else(bytes) != NULL) {
+        uvk_say(reading->messages, 2, place, NULL, "%s is %s", path, what_else(bytes));
     } else {
         tell_unseen(reading, source);
         return source;

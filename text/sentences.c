@@ -201,6 +201,14 @@ static void tell_board(GString *out, const struct uvk_program *program,
     g_string_append(out, acts[value->usage]);
 }
 
+static void tell_light(GString *out, const struct uvk_program *program,
+                       const struct uvk_value *value)
+{
+    (void)program;
+    g_string_append_printf(out, "is for the lights (%s), which stay dark so far: does nothing",
+                           uvk_light_acts[value->usage]);
+}
+
 static void tell_block(GString *out, const struct uvk_program *program,
                        const struct uvk_value *value)
 {
@@ -357,7 +365,7 @@ static void (*const telling[])(GString *, const struct uvk_program *,
     [UVK_VALUE_MODS] = tell_mods,       [UVK_VALUE_HOLD] = tell_hold,
     [UVK_VALUE_MACRO] = tell_macro,     [UVK_VALUE_DANCE] = tell_dance,
     [UVK_VALUE_BLOCK] = tell_block,     [UVK_VALUE_BOARD] = tell_board,
-    [UVK_VALUE_BROKEN] = tell_nothing,
+    [UVK_VALUE_LIGHT] = tell_light,     [UVK_VALUE_BROKEN] = tell_nothing,
 };
 
 /* Dances in dances say more than anybody would read. */

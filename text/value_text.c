@@ -21,6 +21,8 @@ bool uvk_value_equal(const struct uvk_value *a, const struct uvk_value *b)
 static const char *const layer_ops[] = {"", "toggle:", "only:", "once:"};
 /* In the order of enum uvk_board_act. */
 static const char *const board_acts[] = {"bootloader", "restart", "reset"};
+const char *const uvk_light_acts[] = {"on",   "off",  "toggle",  "up", "down",
+                                      "next", "back", "breathe", NULL};
 static const char *const mods_ops[] = {"once:", "toggle:", "block:"};
 
 bool uvk_is_character(const struct uvk_value *value)
@@ -226,6 +228,9 @@ char *uvk_value_text(const struct uvk_value *value)
     }
     case UVK_VALUE_BOARD:
         g_string_append_printf(out, "board:%s", board_acts[value->usage]);
+        break;
+    case UVK_VALUE_LIGHT:
+        g_string_append_printf(out, "light:%s", uvk_light_acts[value->usage]);
         break;
     case UVK_VALUE_BROKEN:
         g_string_append(out, "?");

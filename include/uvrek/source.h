@@ -50,7 +50,7 @@ enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
 /* X(number, severity, what the code stands for) */
 #define UVK_CODES(X)                                                                           \
     X(1, UVK_ERROR, "a file cannot be read")                                                   \
-    X(2, UVK_ERROR, "a file is not UTF-8 text")                                                \
+    X(2, UVK_ERROR, "a file is no text of the language")                                       \
     X(3, UVK_ERROR, "a file is too large")                                                     \
     X(4, UVK_ERROR, "files use one another in a circle")                                       \
     X(5, UVK_ERROR, "blocks or parentheses are nested too deep")                               \
@@ -103,7 +103,8 @@ enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
     X(61, UVK_WARNING, "a pin of the matrix that no key uses")                                 \
     X(62, UVK_HINT, "a matrix that saves no pin")                                              \
     X(63, UVK_HINT, "switches that need resistors")                                            \
-    X(64, UVK_HINT, "keypad digits that depend on the host's num lock")
+    X(64, UVK_HINT, "keypad digits that depend on the host's num lock")                        \
+    X(65, UVK_WARNING, "lights that stay dark so far")
 
 struct uvk_message {
     unsigned code; /* a number of UVK_CODES, shown as U021 */

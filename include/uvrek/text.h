@@ -27,6 +27,7 @@ enum uvk_value_kind {
     UVK_VALUE_DANCE, /* dance */
     UVK_VALUE_BLOCK, /* usage of page 7 that is turned off */
     UVK_VALUE_BOARD, /* usage: enum uvk_board_act */
+    UVK_VALUE_LIGHT, /* usage: index into uvk_light_acts; nothing lights up yet */
     UVK_VALUE_BROKEN /* a mistake that has been told */
 };
 
@@ -97,6 +98,9 @@ struct uvk_macro_text {
     struct uvk_macro_line *lines, *release_lines; /* the same as it is written */
     bool character; /* not in the text: it types the character that is its name */
 };
+
+/* What stands behind `light:`, NULL at the end. */
+extern const char *const uvk_light_acts[];
 
 /* What a key's tap is: the tap of a tap-hold, or the value itself. */
 const struct uvk_value *uvk_value_tap(const struct uvk_value *value);

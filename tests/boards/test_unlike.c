@@ -1,6 +1,6 @@
 /* Boards of all kinds, beside this file: every picture, table, export, explanation and build
- * works for each of them. What can be judged by rule is: nothing overlaps, nothing is cut, every
- * key is there. */
+ * works for each of them. What can be judged by rule is: nothing overlaps, nothing is cut,
+ * every key is there. */
 #include "../support.h"
 
 #include "uvrek/edit.h"

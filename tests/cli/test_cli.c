@@ -96,6 +96,35 @@ static void check_says_what_is_there(void **state)
            NULL);
 }
 
+/* A file that is something else says what it is, in one line. */
+static void other_files_are_named(void **state)
+{
+    char *hex = scratch_file("other.uvk", ":1004400001234567890ABCDEF\n:00000001FF\n");
+    char *json = scratch_file("json.uvk", "{\n  \"board\": {}\n}\n");
+    char *svg = scratch_file("svg.uvk", "<svg xmlns=\"http://www.w3.org/2000/svg\"></svg>\n");
+    char *mark = scratch_file("mark.uvk", "\xEF\xBB\xBF# a mark before it\nplay \"x\" { }\n");
+    char *light = scratch_file("light.uvk", "use \"" SOURCE_FOLDER "/boards/tidepad12.uvk\"\n"
+                                            "keymap k { layer base { light:on a b c; d e f g;\n"
+                                            "h light:next board:bootloader j } }\n");
+
+    (void)state;
+    expect("uvrek check $SCRATCH/other.uvk 2>&1 | wc -l", 0, "2\n", NULL);
+    expect("uvrek check $SCRATCH/other.uvk", 2, NULL, "other.uvk is a HEX file for a chip");
+    expect("uvrek check $SCRATCH/json.uvk", 2, NULL, "json.uvk is JSON: 'uvrek import'");
+    expect("uvrek check $SCRATCH/svg.uvk", 2, NULL, "svg.uvk is XML");
+    expect("uvrek check $SCRATCH/mark.uvk 2>&1 | grep -c U006", 1, "0\n", NULL);
+    expect("uvrek check $SCRATCH/light.uvk", 0, "k: 1 layers",
+           "warning[U065]: 2 'light:' cells do nothing");
+    expect("uvrek explain r0c0 $SCRATCH/light.uvk", 0, "is for the lights (on)", NULL);
+    expect("uvrek build -o $SCRATCH $SCRATCH/light.uvk", 0, "k.hex", NULL);
+    expect("uvrek export $SCRATCH/light.uvk", 0, "\"light:next\"", NULL);
+    g_free(hex);
+    g_free(json);
+    g_free(svg);
+    g_free(mark);
+    g_free(light);
+}
+
 static void check_shows_delays(void **state)
 {
     char *path = scratch_file("plain.uvk", KEYMAP9("a b c; d e f; g h i"));
@@ -169,8 +198,8 @@ static void output_that_cannot_be_written_is_told(void **state)
     (void)state;
     expect("uvrek check " DEMO " > /dev/full", 2, NULL, "cannot write the output");
     expect("uvrek check --json " DEMO " > /dev/full", 2, NULL, "cannot write the output");
-    expect("uvrek build -o /dev/full " DEMO, 2, NULL, "cannot write");
-    expect("uvrek build -o $SCRATCH/no/folder " DEMO, 2, NULL, "cannot write");
+    expect("uvrek build -o /dev/full " DEMO, 2, NULL, "cannot make the folder /dev/full");
+    expect("uvrek build -o $SCRATCH/a/new/folder " DEMO, 0, "/a/new/folder/desk.hex", NULL);
     /* a reader that has gone */
     expect("{ uvrek play " DEMO "; echo \"status $?\" >&2; } | true", 0, NULL, "status");
 }
@@ -586,9 +615,7 @@ static void build_reports_and_remembers(void **state)
     (void)state;
     expect("uvrek build -o $SCRATCH " DEMO, 0, "of 28,672 bytes", NULL);
     expect("uvrek build -o $SCRATCH " DEMO, 0, "nothing had changed", NULL);
-    expect(
-        "ls $SCRATCH/subtitle-desk.hex $SCRATCH/subtitle-desk.bin $SCRATCH/subtitle-desk.elf",
-        0, NULL, NULL);
+    expect("ls $SCRATCH/desk.hex $SCRATCH/desk.bin $SCRATCH/desk.elf", 0, NULL, NULL);
 }
 
 static void bench_takes_steps(void **state)
@@ -753,6 +780,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(help_is_there),
         cmocka_unit_test(check_says_what_is_there),
+        cmocka_unit_test(other_files_are_named),
         cmocka_unit_test(check_shows_delays),
         cmocka_unit_test(check_shows_mistakes),
         cmocka_unit_test(bad_files_are_told_once),
