@@ -7,6 +7,10 @@ install(TARGETS uvrek uvrek-engine EXPORT uvrek-targets
 install(DIRECTORY include/uvrek DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
 install(FILES docs/exchange.schema.json DESTINATION ${CMAKE_INSTALL_DATADIR}/uvrek)
 install(FILES docs/uvrek.1 DESTINATION ${CMAKE_INSTALL_MANDIR}/man1)
+install(FILES completions/uvrek.bash RENAME uvrek
+  DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions)
+install(FILES completions/_uvrek DESTINATION ${CMAKE_INSTALL_DATADIR}/zsh/site-functions)
+install(FILES completions/uvrek.fish DESTINATION ${CMAKE_INSTALL_DATADIR}/fish/vendor_completions.d)
 
 set(data ${CMAKE_INSTALL_DATADIR}/uvrek)
 install(DIRECTORY boards DESTINATION ${data})

@@ -451,6 +451,23 @@ static void words_are_explained(void **state)
     expect("uvrek explain", 2, NULL, "needs a WORD");
 }
 
+/* What bash offers behind WORDS, the last of which is begun. */
+#define OFFERED(words)                                                                         \
+    "bash -c '. completions/uvrek.bash; COMP_WORDS=(" words "); "                              \
+    "COMP_CWORD=$((${#COMP_WORDS[@]} - 1)); compopt() { :; }; _uvrek; "                        \
+    "echo \"${COMPREPLY[@]}\"'"
+
+static void words_are_completed(void **state)
+{
+    (void)state;
+    expect(OFFERED("uvrek exp"), 0, "explain export\n", NULL);
+    expect(OFFERED("uvrek sheet --ch"), 0, "--choices\n", NULL);
+    expect(OFFERED("uvrek sheet " DEMO " --layer m"), 0, "mark mouse\n", NULL);
+    expect(OFFERED("uvrek explain other-h"), 0, "other-hand\n", NULL);
+    expect(OFFERED("uvrek check boards/tide"), 0, "boards/tidepad12.uvk\n", NULL);
+    expect(OFFERED("uvrek play boa"), 0, "boards/\n", NULL);
+}
+
 static void new_folders_work_at_once(void **state)
 {
     (void)state;
@@ -718,6 +735,10 @@ static void installed_tree_stands_alone(void **state)
         "$SCRATCH/prefix/include/uvrek/engine.h $SCRATCH/prefix/share/man/man1/uvrek.1 "
         "2>/dev/null | wc -l",
         0, "3", NULL);
+    expect("ls $SCRATCH/prefix/share/bash-completion/completions/uvrek "
+           "$SCRATCH/prefix/share/zsh/site-functions/_uvrek "
+           "$SCRATCH/prefix/share/fish/vendor_completions.d/uvrek.fish",
+           0, NULL, NULL);
     expect("cd / && $SCRATCH/prefix/bin/uvrek new $SCRATCH/landing --from tidepad12", 0,
            "the board, 12 keys", NULL);
     g_free(self);
@@ -796,6 +817,7 @@ int main(void)
         cmocka_unit_test(words_are_explained),
         cmocka_unit_test(sheets_are_drawn),
         cmocka_unit_test(keymaps_travel_as_json),
+        cmocka_unit_test(words_are_completed),
         cmocka_unit_test(new_folders_work_at_once),
         cmocka_unit_test(build_says_what_it_cannot),
         cmocka_unit_test(a_text_is_typed),
