@@ -1,8 +1,10 @@
 /* bench.c - `uvrek bench`: a simulated keyboard that is worked by steps on standard input. */
 #include "cli.h"
+#include "received.h"
 
 #include "uvrek/bench.h"
 #include "uvrek/bootloader.h"
+#include "uvrek/explain.h"
 #include "uvrek/firmware.h"
 
 #include <poll.h>
@@ -18,35 +20,12 @@ struct session {
     struct uvk_rig *rig; /* NULL while the chip is in its bootloader */
     struct uvk_terminal *terminal;
     struct uvk_bootloader bootloader;
+    guint seen;    /* what the host has noticed and print_received has told */
     GString *text; /* all that the host has received */
     unsigned failed;
     bool prompts;
     struct uvk_bootloader_faults faults;
 };
-
-/* ---- what the host receives ------------------------------------------------------- */
-
-static void print_received(struct session *session)
-{
-    struct uvk_host *host = uvk_rig_host(session->rig);
-    char *text = uvk_host_take_text(host);
-    GArray *presses = uvk_host_take_presses(host);
-
-    if (presses->len > 0) {
-        char *keys = uvk_presses_text(presses);
-        char *escaped = uvk_string_text(text);
-        printf("%7u ms  keys %s", (unsigned)(uvk_rig_now(session->rig) / 1000), keys);
-        if (text[0] != '\0') {
-            printf("  text %s", escaped);
-        }
-        putchar('\n');
-        g_free(keys);
-        g_free(escaped);
-    }
-    g_string_append(session->text, text);
-    g_array_free(presses, TRUE);
-    g_free(text);
-}
 
 static void print_end(const struct session *session)
 {
@@ -85,6 +64,19 @@ static bool do_step(struct session *session, const struct uvk_step *step, GError
     return result >= 0;
 }
 
+/* What can be typed, with what it means. */
+static void print_steps(void)
+{
+    size_t count;
+    const struct uvk_word *words = uvk_words(&count);
+
+    for (size_t i = 0; i < count; i++) {
+        if (strcmp(words[i].where, "in a play") == 0) {
+            puts(words[i].what);
+        }
+    }
+}
+
 /* A line of standard input. False: the chip has stopped. */
 static bool do_line(struct session *session, const char *line, GError **error)
 {
@@ -92,6 +84,10 @@ static bool do_line(struct session *session, const char *line, GError **error)
     const struct uvk_step *step;
     bool going = true;
 
+    if (strncmp(line, "help", 4) == 0 && line[4 + strspn(line + 4, " \n")] == '\0') {
+        print_steps();
+        return true;
+    }
     uvk_messages_init(&messages);
     step = uvk_step_read(session->program, line, &messages);
     if (messages.errors > 0) {
@@ -100,7 +96,7 @@ static bool do_line(struct session *session, const char *line, GError **error)
     } else if (step != NULL) {
         going = do_step(session, step, error);
         if (going && !is_expectation(step)) {
-            print_received(session);
+            print_received(session->rig, &session->seen, session->text);
         }
     }
     uvk_messages_clear(&messages);
@@ -142,6 +138,7 @@ static bool bootloader_entered(struct session *session, GError **error)
         return false;
     }
     g_clear_pointer(&session->rig, uvk_rig_free);
+    session->seen = 0; /* the host meets a new keyboard */
     return serve_bootloader(session, error);
 }
 

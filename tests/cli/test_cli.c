@@ -638,6 +638,21 @@ static void build_reports_and_remembers(void **state)
 static void bench_takes_steps(void **state)
 {
     (void)state;
+    expect("echo help | uvrek bench " DEMO, 0, "tap K [for T]: down for 20ms", NULL);
+    expect("printf 'tap s\\nexpect text \"s\"\\nexpect keys s\\n' | uvrek bench " DEMO, 0,
+           "keys s  text \"s\"\npassed\npassed\n", NULL);
+    expect("printf 'turn jog +2\\n' | uvrek bench " DEMO, 0, "keys ctrl+right ctrl+right\n",
+           NULL);
+    expect(
+        "printf 'down s\\nwait 10ms\\ndown a\\nwait 60ms\\nturn jog +2\\nexpect wheel 0 -2\\n"
+        "down r1c2\\nwait 50ms\\n' | uvrek bench " DEMO,
+        0, "  wheel 0 -2\npassed\n", NULL);
+    expect(
+        "printf 'down s\\nwait 10ms\\ndown a\\nwait 60ms\\ndown r1c2\\nwait 50ms\\n' | uvrek "
+        "bench " DEMO,
+        0, "  pointer 1 0\n", NULL);
+    expect("printf 'down shift\\nwait 100ms\\ntap l\\nup shift\\n' | uvrek bench " DEMO, 0,
+           "keys shift\n", NULL);
     expect("printf 'tap s\\ntap r0c1\\nexpect held nothing\\n' | uvrek bench " DEMO, 0,
            "the host received \"sa\"", NULL);
     expect("printf 'tap s\\n' | uvrek bench --chip " DEMO, 0, "text \"s\"", NULL);

@@ -1,0 +1,11 @@
+/* received.h - what a simulated keyboard's host receives, told as it comes. */
+#ifndef UVREK_CLI_RECEIVED_H
+#define UVREK_CLI_RECEIVED_H
+
+#include "uvrek/bench.h"
+
+/* Print a line of what RIG's host has noticed beyond the first *SEEN notices: keys, text, how
+ * far pointer and wheels moved; TEXT grows by the text. It is left there for expectations. */
+void print_received(struct uvk_rig *rig, guint *seen, GString *text);
+
+#endif
