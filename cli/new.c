@@ -14,7 +14,7 @@
 
 struct options {
     char *from, *keys, *chip;
-    gboolean split;
+    gboolean split, direct, list;
 };
 
 /* A name of the language as near as possible to TEXT. */
@@ -55,7 +55,7 @@ static gint by_name(gconstpointer a, gconstpointer b)
     return strcmp(*(char *const *)a, *(char *const *)b);
 }
 
-static void print_boards(void)
+static void print_boards(FILE *out)
 {
     char *all;
     char *folder = boards_folder(NULL);
@@ -77,7 +77,7 @@ static void print_boards(void)
     g_ptr_array_sort(names, by_name);
     g_ptr_array_add(names, NULL);
     all = g_strjoinv(", ", (char **)names->pdata);
-    fprintf(stderr, "boards that ship: %s\n", all);
+    fprintf(out, "boards that ship: %s\n", all);
     g_free(all);
     g_ptr_array_unref(names);
     g_clear_pointer(&files, g_dir_close);
@@ -104,7 +104,7 @@ static char *board_path(const char *from)
         return path;
     }
     complain("no board '%s', and no such file", from);
-    print_boards();
+    print_boards(stderr);
     g_free(path);
     return NULL;
 }
@@ -167,7 +167,7 @@ static const struct uvk_chip *find_chip(const char *name)
 
 static char *blank_board(const struct options *options, const char *name, int *status)
 {
-    struct uvk_blank blank = {.name = name, .split = options->split};
+    struct uvk_blank blank = {.name = name, .split = options->split, .direct = options->direct};
     GError *error = NULL;
     char *text = NULL;
 
@@ -300,11 +300,12 @@ static bool options_fit(const struct options *options)
 {
     if ((options->from == NULL) == (options->keys == NULL)) {
         fputs("uvrek: new wants either --from BOARD or --keys ROWSxCOLUMNS\n", stderr);
-        print_boards();
+        print_boards(stderr);
         return false;
     }
-    if (options->from != NULL && (options->chip != NULL || options->split)) {
-        fputs("uvrek: --chip and --split are for a blank board, with --keys\n", stderr);
+    if (options->from != NULL && (options->chip != NULL || options->split || options->direct)) {
+        fputs("uvrek: --chip, --split and --direct are for a blank board, with --keys\n",
+              stderr);
         return false;
     }
     return true;
@@ -312,7 +313,7 @@ static bool options_fit(const struct options *options)
 
 static int run(int argc, char **argv)
 {
-    struct options options = {NULL, NULL, NULL, FALSE};
+    struct options options = {NULL, NULL, NULL, FALSE, FALSE, FALSE};
     const GOptionEntry entries[] = {{"from", 0, 0, G_OPTION_ARG_FILENAME, &options.from,
                                      "A board that ships, or a file with a board", "BOARD"},
                                     {"keys", 0, 0, G_OPTION_ARG_STRING, &options.keys,
@@ -322,12 +323,20 @@ static int run(int argc, char **argv)
                                      "The blank board's chip, usually atmega32u4", "CHIP"},
                                     {"split", 0, 0, G_OPTION_ARG_NONE, &options.split,
                                      "The blank board has two halves", NULL},
+                                    {"direct", 0, 0, G_OPTION_ARG_NONE, &options.direct,
+                                     "The blank board has a pin for each key", NULL},
+                                    {"list", 0, 0, G_OPTION_ARG_NONE, &options.list,
+                                     "Only list the boards that ship", NULL},
                                     G_OPTION_ENTRY_NULL};
     const char *path;
     int status;
 
     if (!parse_options(&command_new, entries, &argc, &argv, &status)) {
         return status;
+    }
+    if (options.list) {
+        print_boards(stdout);
+        return STATUS_WELL;
     }
     path = only_file(&command_new, argc, argv);
     status = path != NULL && options_fit(&options) ? new (path, &options) : STATUS_NOT_DONE;

@@ -36,14 +36,16 @@ static void append_pins(GString *out, const struct uvk_blank *blank, size_t *nex
 /* A matrix saves pins only from two rows and two columns on. */
 static bool is_direct(const struct uvk_blank *blank)
 {
-    return blank->rows == 1 || blank->columns == 1;
+    return blank->direct || blank->rows == 1 || blank->columns == 1;
 }
 
 static bool is_possible(const struct uvk_blank *blank, GError **error)
 {
-    unsigned needed = blank->rows + blank->columns - (is_direct(blank) ? 1 : 0);
+    unsigned needed =
+        is_direct(blank) ? blank->rows * blank->columns : blank->rows + blank->columns;
     size_t free_pins = blank->chip->pin_count - (blank->split ? 2 : 0);
-    unsigned keys = blank->rows * blank->columns * (blank->split ? 2 : 1);
+    unsigned half = blank->rows * blank->columns;
+    unsigned keys = half * (blank->split ? 2 : 1);
 
     if (blank->rows == 0 || blank->columns == 0 || blank->rows > UVK_SIDE_MAX ||
         blank->columns > UVK_SIDE_MAX || keys > UVK_KEYS_MAX) {
@@ -54,9 +56,9 @@ static bool is_possible(const struct uvk_blank *blank, GError **error)
     }
     if (needed > free_pins) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                    "%u rows and %u columns take %u pins; the %s has %zu%s", blank->rows,
-                    blank->columns, needed, blank->chip->title, free_pins,
-                    blank->split ? " besides the link's" : "");
+                    "%u rows and %u columns%s take %u pins; the %s has %zu%s", blank->rows,
+                    blank->columns, is_direct(blank) ? ", a pin for each key," : "", needed,
+                    blank->chip->title, free_pins, blank->split ? " besides the link's" : "");
         return false;
     }
     return true;
@@ -100,7 +102,7 @@ static void append_keys(GString *out, const struct uvk_blank *blank)
         g_string_append(out, "   ");
         for (unsigned column = 0; column < blank->columns; column++) {
             if (is_direct(blank)) {
-                g_string_append_printf(out, " d%u", row + column); /* one of them is 0 */
+                g_string_append_printf(out, " d%u", row * blank->columns + column);
             } else {
                 g_string_append_printf(out, " r%uc%u", row, column);
             }

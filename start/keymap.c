@@ -23,8 +23,9 @@ static letter_lines narrow = {
     {"z x c v b n m comma dot slash", "ctrl z x c v b n m comma dot slash",
      "ctrl z x c v b n m comma dot slash alt"},
 };
-#define WIDE_LINE 13u /* keys that a line has at least where all keys have their usual place   \
-                       */
+#define WIDE_LINE                                                                              \
+    13u /* keys that a line has at least where all keys have their usual place                 \
+         */
 
 static letter_lines wide = {
     {"1 2 3 4 5 6 7 8 9 0", "grave 1 2 3 4 5 6 7 8 9 0", "grave 1 2 3 4 5 6 7 8 9 0 minus",
@@ -494,6 +495,8 @@ char *uvk_start_readme(const struct uvk_board *board, const char *name, const ch
                                            {"ready", "what is needed to build and to flash"},
                                            {"build", "the firmware"},
                                            {"flash", "into the keyboard"}};
+    bool built = board->chip->port != NULL && uvk_one_controller(board);
+    size_t count = G_N_ELEMENTS(steps) - (built ? 0 : 3); /* without ready, build, flash */
     GString *out = g_string_new(NULL);
     char *place = uvk_cell_place(board, 0);
 
@@ -501,9 +504,14 @@ char *uvk_start_readme(const struct uvk_board *board, const char *name, const ch
                            "# %s, on %s\n\n- `%s`: the board, its keys and its wires.\n"
                            "- `%s`: the keymap, and plays that say what is expected of it.\n\n",
                            name, board->title, board_file, keymap_file);
-    for (size_t i = 0; i < G_N_ELEMENTS(steps); i++) {
+    for (size_t i = 0; i < count; i++) {
         g_string_append_printf(out, "    uvrek %s %s     %s\n", steps[i][0], keymap_file,
                                steps[i][1]);
+    }
+    if (!built) {
+        g_string_append_printf(out, "\nThere is no firmware for %s yet.\n",
+                               uvk_one_controller(board) ? board->chip->title
+                                                         : "halves with a controller each");
     }
     g_string_append_printf(
         out,

@@ -14,6 +14,7 @@ struct uvk_blank {
     const struct uvk_chip *chip;
     unsigned rows, columns; /* of each half */
     bool split;
+    bool direct; /* a pin for each key, however many rows and columns */
 };
 
 /* The text of a grid of keys, on the first pins of its chip. NULL: the chip has not enough

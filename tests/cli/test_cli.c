@@ -471,6 +471,18 @@ static void words_are_completed(void **state)
 static void new_folders_work_at_once(void **state)
 {
     (void)state;
+    expect("uvrek new --list", 0, "boards that ship: lantern64 (64 keys), tidepad12 (12 keys)",
+           NULL);
+    expect("uvrek new $SCRATCH/quay --keys 3x5 --chip rp2040 --split --direct", 0,
+           "quay.uvk: the board, 30 keys on an RP2040\n", NULL);
+    expect("uvrek play $SCRATCH/quay/keymap.uvk", 0, "2 plays, 0 failed", NULL);
+    expect("grep -c 'uvrek flash' $SCRATCH/quay/README.md", 1, "0\n", NULL);
+    expect("cat $SCRATCH/quay/README.md", 0,
+           "There is no firmware for halves with a controller each yet.", NULL);
+    expect("uvrek new $SCRATCH/jetty --keys 5x6 --direct", 2, NULL,
+           "a pin for each key, take 30 pins; the ATmega32U4 has 26");
+    expect("uvrek new $SCRATCH/jetty --from tidepad12 --direct", 2, NULL,
+           "are for a blank board, with --keys");
     expect("uvrek new $SCRATCH/pier --keys 4x6 --chip rp2040 --split", 0,
            "pier.uvk: the board, 48 keys on an RP2040\n", NULL);
     expect("uvrek check $SCRATCH/pier/keymap.uvk 2>&1 && uvrek play $SCRATCH/pier/keymap.uvk",

@@ -47,7 +47,8 @@ static void grids_of_every_size(void **state)
                                       .chip = uvk_chip_named("rp2040"),
                                       .rows = rows,
                                       .columns = columns,
-                                      .split = columns <= 9 && (rows + columns) % 2 == 0};
+                                      .split = columns <= 9 && (rows + columns) % 2 == 0,
+                                      .direct = rows * columns <= 28 && rows % 2 == 0};
             char *board = uvk_start_board(&blank, NULL);
             assert_non_null(board);
             works_at_once(board, rows * columns * (blank.split ? 2 : 1) <= 2);
