@@ -21,6 +21,7 @@ struct block {
     const struct uvk_ways *ways;
     unsigned layer;
     GPtrArray *notes;
+    unsigned *dots; /* of each key: the combos of the layer that it is part of */
 };
 
 /* ---- keys ------------------------------------------------------------------------------- */
@@ -61,14 +62,15 @@ static double foot_height(const struct block *block, const struct label *label, 
 }
 
 static void draw_tap(const struct block *block, const struct square *square,
-                     const struct label *label, bool round)
+                     const struct label *label, bool round, bool has_dots)
 {
     const struct page *page = block->page;
     double foot = foot_height(block, label, round);
+    double head = has_dots && g_utf8_strlen(label->tap, -1) > 2 ? page->small : 0;
     double width = square->width - (round ? square->width * 0.25 : 6);
 
-    label_draw(page->canvas, square->middle_x, square->middle_y - foot / 2, width,
-               square->height - foot - (round ? 14 : 8),
+    label_draw(page->canvas, square->middle_x, square->middle_y - (foot - head) / 2, width,
+               square->height - foot - head - (round ? 14 : 8),
                label->lower ? page->small * 1.2 : page->tap,
                label->lower ? TONE_MIDDLE : TONE_INK, !label->lower,
                label->tap[0] != '\0' ? label->tap : "–");
@@ -113,7 +115,7 @@ static void draw_key(const struct block *block, unsigned key)
         draw_finger(block, &square, &label, round);
     } else {
         page_cap(block->page, &square, round, TONE_PAPER, label.lower ? TONE_PALE : TONE_INK);
-        draw_tap(block, &square, &label, round);
+        draw_tap(block, &square, &label, round, block->dots[key] > 0);
         if (label.foot != NULL && label.foot[0] != '\0') {
             draw_foot(block, &square, &label, round);
         }
@@ -158,18 +160,18 @@ static void draw_dot(const struct block *block, unsigned key, unsigned place,
 
 static void draw_combos(const struct block *block)
 {
-    unsigned *dots = g_new0(unsigned, block->page->board->key_count);
+    unsigned *drawn = g_new0(unsigned, block->page->board->key_count);
     unsigned index = 0;
 
     for (const struct uvk_combo_text *combo = block->program->keymap->combos; combo != NULL;
          combo = combo->next, index++) {
         char *letter = note_letter(index);
         for (unsigned i = 0; note_has_combo(combo, block->layer) && i < combo->key_count; i++) {
-            draw_dot(block, combo->keys[i], dots[combo->keys[i]]++, letter);
+            draw_dot(block, combo->keys[i], drawn[combo->keys[i]]++, letter);
         }
         g_free(letter);
     }
-    g_free(dots);
+    g_free(drawn);
 }
 
 /* ---- one layer ---------------------------------------------------------------------------
@@ -277,6 +279,13 @@ static struct block block_of(const struct uvk_program *program, const struct uvk
     struct block block = {.page = page, .program = program, .ways = ways, .layer = layer};
 
     block.notes = notes_of(program, ways, layer);
+    block.dots = g_new0(unsigned, page->board->key_count);
+    for (const struct uvk_combo_text *combo = program->keymap->combos; combo != NULL;
+         combo = combo->next) {
+        for (unsigned i = 0; note_has_combo(combo, layer) && i < combo->key_count; i++) {
+            block.dots[combo->keys[i]]++;
+        }
+    }
     return block;
 }
 
@@ -291,6 +300,7 @@ static double draw_line(const struct uvk_program *program, const struct uvk_ways
         draw_block(&block, PAGE_MARGIN + i * (block_width(page) + GUTTER), top);
         height = MAX(height, block_height(&block));
         g_ptr_array_free(block.notes, TRUE);
+        g_free(block.dots);
     }
     return height;
 }
