@@ -137,6 +137,20 @@ static const struct {
     {65, "The text is right, and firmware is built of it; but this version does not drive "
          "lights yet. "
          "They stay dark, and the cells for them do nothing."},
+    {66, "A knob that no layer mentions does nothing when it is turned. Say in a layer what it "
+         "does, "
+         "`knob NAME LEFT RIGHT`, or leave it out of the board."},
+    {67, "Each step of a knob is a press and a release at once. What lasts as long as a key is "
+         "held, a "
+         "modifier, a layer, the held side of a tap-hold, is over before anything else can "
+         "happen."},
+    {68, "`--only` chooses plays by words of their names, and reports tell them apart by their "
+         "names. "
+         "Give each a name of its own."},
+    {69, "A tap-hold is TAP/HELD. With a layer as its tap and a key as its hold, the layer is "
+         "on for "
+         "a moment only, and the key comes when it is held. Most of the time the other way is "
+         "meant."},
 };
 
 const char *uvk_code_advice(unsigned code)

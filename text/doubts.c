@@ -135,6 +135,62 @@ static void doubt_letters(struct reading *reading)
     }
 }
 
+/* ---- plays ------------------------------------------------------------------------------- */
+
+/* Two of one name cannot be chosen apart. */
+static void doubt_plays(struct reading *reading)
+{
+    GHashTable *names = g_hash_table_new(g_str_hash, g_str_equal);
+
+    for (const struct uvk_play *play = reading->program->plays; play != NULL;
+         play = play->next) {
+        if (!g_hash_table_add(names, (gpointer)play->name)) {
+            uvk_say(reading->messages, 68, play->place, NULL,
+                    "a play of this name stands further up already");
+        }
+    }
+    g_hash_table_unref(names);
+}
+
+/* ---- tap-holds the wrong way round ------------------------------------------------------- */
+
+/* Tapped it would do nothing that lasts, held it would be typed. */
+static bool is_turned_round(const struct uvk_value *value)
+{
+    return value->kind == UVK_VALUE_HOLD && value->tap->kind == UVK_VALUE_LAYER &&
+           value->tap->op == UVK_LAYER_WHILE && value->held->kind == UVK_VALUE_USAGE &&
+           value->held->usage != 0;
+}
+
+static void tell_turned_round(struct reading *reading, unsigned layer, unsigned cell)
+{
+    const struct uvk_layer_text *text = &reading->keymap->layers[layer];
+    struct uvk_place place = text->places[cell];
+    char *tap = uvk_cell_name(reading->program, text->cells[cell].tap);
+    char *held = uvk_cell_name(reading->program, text->cells[cell].held);
+    char *fix = g_strdup_printf("%s/%s", held, tap);
+
+    uvk_say(reading->messages, 69, place.source != NULL ? place : text->place, fix,
+            "tapped, the layer %s is on for a moment only; is it meant the other way round?",
+            tap);
+    g_free(tap);
+    g_free(held);
+    g_free(fix);
+}
+
+static void doubt_sides(struct reading *reading)
+{
+    const struct uvk_keymap *keymap = reading->keymap;
+
+    for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
+        for (unsigned cell = 0; cell < uvk_board_cells(reading->board); cell++) {
+            if (is_turned_round(&keymap->layers[layer].cells[cell])) {
+                tell_turned_round(reading, layer, cell);
+            }
+        }
+    }
+}
+
 /* ---- lights ------------------------------------------------------------------------------ */
 
 static void note_light(const struct uvk_value *value, void *data)
@@ -173,4 +229,7 @@ void tell_doubts(struct reading *reading)
     doubt_keypad(reading);
     doubt_settings(reading);
     doubt_light_cells(reading);
+    doubt_knobs(reading);
+    doubt_plays(reading);
+    doubt_sides(reading);
 }

@@ -79,6 +79,13 @@ static bool looks_secret(const char *text)
     return lower + upper + digit + sign >= 3;
 }
 
+static void tell_secret(struct reading *reading, struct uvk_place place)
+{
+    uvk_say(reading->messages, 59, place, "let a password manager type it",
+            "this looks like a password: it is stored in the keyboard, readable for everybody "
+            "who has it");
+}
+
 static void read_type(struct reading *reading, const struct uvk_node *statement)
 {
     const struct uvk_node *text = want(reading, statement, 1, UVK_NODE_STRING, "a \"text\"");
@@ -91,9 +98,7 @@ static void read_type(struct reading *reading, const struct uvk_node *statement)
     add_line(reading, UVK_LINE_TYPE, text->text, NULL, 0);
     want_end(reading, statement, 2);
     if (looks_secret(text->text)) {
-        uvk_say(reading->messages, 59, text->place, "let a password manager type it",
-                "this looks like a password: it is stored in the keyboard, readable for "
-                "everybody who has it");
+        tell_secret(reading, text->place);
     }
     for (const char *at = text->text; *at != '\0'; at = g_utf8_next_char(at)) {
         gunichar character = g_utf8_get_char(at);
@@ -273,6 +278,35 @@ static void read_acts(struct reading *reading, const struct uvk_node *block,
     }
 }
 
+/* Is one of the words of NAME, between hyphens, what secrets are called? */
+static bool is_secret_name(const char *name)
+{
+    static const char *const words[] = {"password", "passphrase", "passcode", "passwort",
+                                        "pass",     "secret",     "pin",      "login"};
+    char **parts = g_strsplit(name, "-", -1);
+    bool secret = false;
+
+    for (char **part = parts; *part != NULL; part++) {
+        for (size_t i = 0; i < G_N_ELEMENTS(words); i++) {
+            secret |= g_ascii_strcasecmp(*part, words[i]) == 0;
+        }
+    }
+    g_strfreev(parts);
+    return secret;
+}
+
+/* A macro that is called a secret, and types something that has not been told yet. */
+static void doubt_name(struct reading *reading, const struct uvk_macro_text *macro)
+{
+    for (const struct uvk_macro_line *line = macro->lines; line != NULL; line = line->next) {
+        if (line->word == UVK_LINE_TYPE && is_secret_name(macro->name) &&
+            !looks_secret(line->text)) {
+            tell_secret(reading, macro->place);
+            return;
+        }
+    }
+}
+
 void read_macro(struct reading *reading, const struct uvk_node *statement)
 {
     const struct uvk_node *name =
@@ -297,6 +331,7 @@ void read_macro(struct reading *reading, const struct uvk_node *statement)
             read_acts(reading, inner, macro, true);
         }
     }
+    doubt_name(reading, macro);
 }
 
 /* ---- all of them together -----------------------------------------------------------------

@@ -234,6 +234,8 @@ void doubt_combos(struct reading *reading);
 void doubt_missing_keys(struct reading *reading);
 void doubt_keypad(struct reading *reading);
 void doubt_settings(struct reading *reading);
+/* knob_doubts.c */
+void doubt_knobs(struct reading *reading);
 
 /* board_doubts.c: the same about a board without mistakes, with all its layout choices. */
 void tell_board_doubts(struct reading *reading);

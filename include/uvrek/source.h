@@ -104,7 +104,11 @@ enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
     X(62, UVK_HINT, "a matrix that saves no pin")                                              \
     X(63, UVK_HINT, "switches that need resistors")                                            \
     X(64, UVK_HINT, "keypad digits that depend on the host's num lock")                        \
-    X(65, UVK_WARNING, "lights that stay dark so far")
+    X(65, UVK_WARNING, "lights that stay dark so far")                                         \
+    X(66, UVK_WARNING, "a knob that no layer mentions")                                        \
+    X(67, UVK_WARNING, "a cell that does nothing on a knob")                                   \
+    X(68, UVK_WARNING, "two plays of one name")                                                \
+    X(69, UVK_WARNING, "a tap-hold that is turned round")
 
 struct uvk_message {
     unsigned code; /* a number of UVK_CODES, shown as U021 */

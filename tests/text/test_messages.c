@@ -589,6 +589,32 @@ static const struct {
            "macro all { type \"Saltmarsh, reel 1\"; type \"https://a.example/B2\"; type "
            "\"desk7@a.example.X\"; type \"Reel1!\" }\n"),
      ""},
+    {"secrets by their names",
+     SOUND(ALL_BUT_BOOT, LAYER,
+           "macro all { do my-pin; do sesame }\nmacro my-pin { type \"4711\" }\n"
+           "macro sesame { do login }\nmacro login { tap a }\n"),
+     "U059 11:7 this looks like a password: it is stored in the keyboard, readable for "
+     "everybody who has it | let a password manager type it\n"},
+    {"knob that nothing mentions",
+     BOARD9_KNOB "keymap k { layer base { a b c; d e f; g h board:bootloader } }\n",
+     "U066 5:7 no layer says what the knob 'jog' does | knob jog volume-down volume-up, in a "
+     "layer\n"},
+    {"cells that do nothing on a knob",
+     BOARD9_KNOB "keymap k { layer base { a b c; d e f; nav h board:bootloader\nknob jog shift "
+                 "a/ctrl }\nlayer nav { . . .; . . .; . . .; knob jog nav pace-slow } }\n",
+     "U067 13:10 a modifier is nothing for a knob: a step is a press and a release at once\n"
+     "U067 13:16 what is held is nothing for a knob: a step is a press and a release at once\n"
+     "U067 14:43 a layer that is on while its key is held is nothing for a knob: a step is a "
+     "press and a release at once\n"
+     "U067 14:47 a pace is nothing for a knob: a step is a press and a release at once\n"},
+    {"two plays of one name",
+     SOUND(CELLS, LAYER,
+           "") "play \"p\" { tap a }\nplay \"q\" { tap a }\nplay \"p\" { tap b }\n",
+     "U068 15:6 a play of this name stands further up already\n"},
+    {"turned round", SOUND("num/a b c board:bootloader", LAYER, ""),
+     "U069 10:14 tapped, the layer num is on for a moment only; is it meant the other way "
+     "round? | "
+     "a/num\n"},
     {"settings for nothing",
      SOUND(CELLS, LAYER,
            "set once-for 2s\nset pointer-speed 100\nset pointer-ramp 1s\nset wheel-speed "
