@@ -187,7 +187,7 @@ static bool find_fault(const char *name, struct uvk_bootloader_faults *faults)
             return true;
         }
     }
-    fputs("uvrek: no such fault; there is: ", stderr);
+    fputs("uvrek: unknown fault; choose from: ", stderr);
     for (size_t i = 0; i < G_N_ELEMENTS(known_faults); i++) {
         fprintf(stderr, "%s%s", i > 0 ? ", " : "", known_faults[i].name);
     }

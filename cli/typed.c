@@ -108,7 +108,7 @@ static void print_keys(const struct uvk_program *program, const struct uvk_typin
     GArray *all = delays_by_key(program, typing);
 
     puts("from contact to report, by key, slowest first:");
-    puts("  key                     times    least   middle     most");
+    puts("  key                     times  minimum   median  maximum");
     for (guint i = 0; i < all->len; i++) {
         const struct delays *delays = &g_array_index(all, struct delays, i);
         char *name = uvk_source_text(program, (unsigned)delays->key);
@@ -144,8 +144,7 @@ static void print_typing(const struct uvk_program *program, const char *text,
     printf("typed in %.1f s, %.0f words (of five characters) a minute\n",
            (double)typing->time / 1e6, (double)count / 5 * 60e6 / (double)MAX(typing->time, 1));
     if (all.list->len > 0) {
-        printf("from contact to report: at least %.1f ms, in the middle %.1f ms, at most %.1f "
-               "ms\n",
+        printf("from contact to report: minimum %.1f ms, median %.1f ms, maximum %.1f ms\n",
                at_share(&all, 0), at_share(&all, 0.5), at_share(&all, 1));
     }
     print_keys(program, typing);

@@ -150,7 +150,8 @@ static void draw_dot(const struct block *block, unsigned key, unsigned place,
     double radius = page->small * 0.68;
     unsigned fit = MAX(1, (unsigned)((square.width - 4) / (2 * radius + 1)));
     double x = square.x + 3 + radius + (place % fit) * (2 * radius + 1);
-    double y = square.y + 3 + radius + place / fit * (2 * radius + 1);
+    unsigned row = place / fit;
+    double y = square.y + 3 + radius + row * (2 * radius + 1);
 
     canvas_circle(page->canvas, x, y, radius, TONE_PAPER, TONE_ACCENT);
     canvas_text(page->canvas, x, y + page->small * 0.3, page->small * 0.85, TONE_ACCENT,

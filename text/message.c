@@ -76,6 +76,7 @@ void uvk_messages_init(struct uvk_messages *messages)
     messages->list = g_ptr_array_new_with_free_func(free_message);
     messages->errors = 0;
     messages->warnings = 0;
+    messages->untold = 0;
 }
 
 void uvk_messages_clear(struct uvk_messages *messages)

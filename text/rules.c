@@ -157,7 +157,7 @@ int want_word(struct reading *reading, const struct uvk_node *node, unsigned cod
     }
     fix = node->kind == UVK_NODE_NAME ? did_you_mean(node->text, (size_t)count, word_of, words)
                                       : NULL;
-    uvk_say(reading->messages, code, node->place, fix, "no such %s; there is: %s", what,
+    uvk_say(reading->messages, code, node->place, fix, "unknown %s; choose from: %s", what,
             all->str);
     g_free(fix);
     g_string_free(all, TRUE);

@@ -651,6 +651,8 @@ static void bench_takes_steps(void **state)
 {
     (void)state;
     expect("echo help | uvrek bench " DEMO, 0, "tap K [for T]: down for 20ms", NULL);
+    expect("echo hepl | uvrek bench " DEMO " 2>&1 | grep -c 'messages are shown'", 1, "0\n",
+           NULL);
     expect("printf 'tap s\\nexpect text \"s\"\\nexpect keys s\\n' | uvrek bench " DEMO, 0,
            "keys s  text \"s\"\npassed\npassed\n", NULL);
     expect("printf 'turn jog +2\\n' | uvrek bench " DEMO, 0, "keys ctrl+right ctrl+right\n",
@@ -727,7 +729,7 @@ static void flash_command_tells_what_went_wrong(void **state)
         g_free(command);
     }
     expect("uvrek bench --empty --fault fire --serial $SCRATCH/p " DEMO, 2, NULL,
-           "no such fault; there is: other-chip, refused-write, lost-bit, silence");
+           "unknown fault; choose from: other-chip, refused-write, lost-bit, silence");
 }
 
 static void ready_names_what_is_missing(void **state)

@@ -400,7 +400,7 @@ static void mistakes_have_a_pointer(void **state)
         {BOARD_HEAD "\"backlight\": {\"pin\": \"B9\"}, " KEYS4 "}}",
          "/board/backlight/pin: the ATmega32U4 has no pin 'B9'; did you mean 'B0'?"},
         {BOARD_HEAD "\"settings\": {\"debounse\": 5}, " KEYS4 "}}",
-         "/board/settings/debounse: no such setting; there is: debounce, once-for, "
+         "/board/settings/debounse: unknown setting; choose from: debounce, once-for, "
          "pointer-speed, pointer-ramp, wheel-speed, type-pace, unicode; did you mean "
          "'debounce'?"},
         {LAYER("\"r0c0\": \"volme-up\""),

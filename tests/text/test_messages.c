@@ -108,7 +108,7 @@ static const struct {
      " keys { r0c0 }\n usb { vendor 0x12345; product x; maker 3 }\n boot dfuu }\n",
      "U017 4:15 a USB number is from 0 to 65535, this is 74565\n"
      "U012 4:32 expected a number\nU012 4:41 expected a \"name\"\n"
-     "U012 5:7 no such bootloader for this chip; there is: serial, dfu | did you mean "
+     "U012 5:7 unknown bootloader for this chip; choose from: serial, dfu | did you mean "
      "'dfu'?\n"},
     {"ghosts",
      "board b {\n chip atmega32u4; matrix { rows B1 B2; cols F4 F5; flow none }\n"
@@ -161,9 +161,9 @@ static const struct {
     {"two keymaps", KEYMAP4("", "a b\nc d") "keymap l { }\n",
      "U015 15:1 a program has at most one keymap; 'k' is there already\n"},
     {"host", KEYMAP4("host linx us\n", "a b\nc d"),
-     "U043 10:6 no such system; there is: linux, windows, mac | did you mean 'linux'?\n"},
+     "U043 10:6 unknown system; choose from: linux, windows, mac | did you mean 'linux'?\n"},
     {"board act", KEYMAP4("", "board:bootlader bord:restart\nc d"),
-     "U021 11:7 no such act of the board; there is: bootloader, restart, reset | did you mean "
+     "U021 11:7 unknown act of the board; choose from: bootloader, restart, reset | did you mean "
      "'bootloader'?\n"
      "U021 11:17 nothing is called 'bord:' | did you mean 'board'?\n"},
     /* plays */
@@ -206,7 +206,7 @@ static const struct {
      "board b {\n chip atmega32u4\n direct { pins D0 D0 D1; to groun }\n direct { pins D2 }\n"
      " keys {\n d0 d1 d3 r0c0\n d0 } }\n",
      "U032 3:19 pin D0 is used already: a switch\n"
-     "U012 3:29 no such side of a switch; there is: ground, power | did you mean 'ground'?\n"
+     "U012 3:29 unknown side of a switch; choose from: ground, power | did you mean 'ground'?\n"
      "U015 4:2 there are direct switches already\n"
      "U033 6:8 the direct switches are d0..d2\n"
      "U033 6:11 this board has no matrix\n"
@@ -251,9 +251,9 @@ static const struct {
      "board b {\n chip rp2040\n halves left right { main by-luck; link i2c GP0 GP1; speed 1 "
      "}\n matrix { rows GP2; cols GP3; flow row->col }\n"
      " keys left { r0c0 }\n keys right mirror left gap x\n}\n",
-     "U012 3:27 no such rule for the main half; there is: usb, stored, pin, left, "
+     "U012 3:27 unknown rule for the main half; choose from: usb, stored, pin, left, "
      "right\n"
-     "U012 3:41 no such kind of link; there is: uart\n"
+     "U012 3:41 unknown kind of link; choose from: uart\n"
      "U017 3:60 the speed is from 9600 to 4000000, this is 1\n"
      "U012 6:29 expected key units\n"},
     {"halves of a board in one piece",
@@ -277,9 +277,9 @@ static const struct {
      "U012 4:26 expected another option\n"
      "U016 5:9 a choice has two options or more\n"
      "U015 6:9 this choice is there already\n"
-     "U044 8:14 no such option of this choice; there is: ansi, iso\n"
+     "U044 8:14 unknown option of this choice; choose from: ansi, iso\n"
      "U044 8:25 this board offers no choice 'space' | choice NAME { ... } says what there is\n"
-     "U044 11:15 no such option of this choice; there is: ansi, iso | did you mean 'iso'?\n"
+     "U044 11:15 unknown option of this choice; choose from: ansi, iso | did you mean 'iso'?\n"
      "U044 12:9 this board offers no choice 'spc'\n"},
     {"lamps",
      "board b {\n chip atmega32u4\n matrix { rows B1; cols F4; flow row->col }\n backlight B1 "
@@ -290,7 +290,7 @@ static const struct {
      "U012 4:46 expected a time | did you mean '4ms'?\n"
      "U016 5:2 the strip has no 'count'\n"
      "U032 5:8 pin F4 is used already: a column\n"
-     "U012 5:19 no such order of colours; there is: grb, rgb, grbw, rgbw\n"},
+     "U012 5:19 unknown order of colours; choose from: grb, rgb, grbw, rgbw\n"},
     {"lamp levels",
      "board b {\n chip atmega32u4\n matrix { rows B1; cols F4; flow row->col }\n backlight B7 "
      "{ levels 4; start 5 }\n"
@@ -389,7 +389,7 @@ static const struct {
      KEYMAP4("long-press { letters digit; after 0ms; except nono; except }\nlong-press { "
              "}\nfeel long-press { }\n",
              "a b\nc d"),
-     "U012 10:22 no such kind of keys; there is: letters, digits, symbols | did you mean "
+     "U012 10:22 unknown kind of keys; choose from: letters, digits, symbols | did you mean "
      "'digits'?\n"
      "U017 10:35 this time is from 1ms to 30000ms, this is 0ms\n"
      "U021 10:47 no key or name 'nono'\n"
@@ -402,10 +402,10 @@ static const struct {
              "feel f { }\nfeel { }\n",
              "a/shift ~f b/ctrl ~g\nc ~f d"),
      "U017 10:21 this time is from 1ms to 30000ms, this is 0ms\n"
-     "U012 10:33 no such rule; there is: on-timeout, on-press, on-nested | did you mean "
+     "U012 10:33 unknown rule; choose from: on-timeout, on-press, on-nested | did you mean "
      "'on-nested'?\n"
      "U017 10:47 this time is from 0ms to 30000ms, this is 40000ms\n"
-     "U012 10:58 no such word; there is: hold, tap\n"
+     "U012 10:58 unknown word; choose from: hold, tap\n"
      "U015 11:6 the feel 'f' is defined already\nU012 12:5 expected the feel's name\n"
      "U021 14:12 no feel 'g' | feel g { ... } would be one\nU022 15:1 a feel is for tap-hold "
      "cells, this is none\n"},
@@ -447,7 +447,7 @@ static const struct {
      "U022 15:14 a combo has nothing to see through to\n"
      "U021 16:14 no key or name 'nono'\n"
      "U017 16:28 this time is from 1ms to 30000ms, this is 0ms\nU042 16:36 this is no layer\n"
-     "U012 16:45 no such release; there is: first-up, last-up\n"},
+     "U012 16:45 unknown release; choose from: first-up, last-up\n"},
     {"macros",
      KEYMAP4("macro m1 { type \"a\\u{e9}b\\u{e8}\\u{e9}\"; tap base; pres a; wait 40s; click "
              "midle }\nmacro m1 { }\nmacro m2 { type; tap; on-release { tap m1 } }\n",
@@ -457,7 +457,7 @@ static const struct {
      "U022 10:45 a macro presses keys and chords, this is none\n"
      "U013 10:51 a macro has no step 'pres' | did you mean 'press'?\n"
      "U017 10:64 this time is from 0ms to 30000ms, this is 40000ms\n"
-     "U021 10:75 no such button; there is: left, right, middle | did you mean 'middle'?\n"
+     "U021 10:75 unknown button; choose from: left, right, middle | did you mean 'middle'?\n"
      "U015 11:7 'm1' is defined already\n"
      "U012 12:16 expected a \"text\"\n"
      "U012 12:21 expected a key\n"
@@ -468,12 +468,12 @@ static const struct {
              "debounce 2ms\n",
              "a b\nc d"),
      "U017 10:14 this time is from 100ms to 60000ms, this is 1ms\n"
-     "U012 11:5 no such setting; there is: debounce, once-for, pointer-speed, pointer-ramp, "
+     "U012 11:5 unknown setting; choose from: debounce, once-for, pointer-speed, pointer-ramp, "
      "wheel-speed, type-pace, unicode | did you mean 'once-for'?\n"
      "U012 12:14 expected a time | did you mean '3ms'?\n"
      "U017 13:19 pointer-speed is from 10 to 5000, this is 5\n"
      "U017 14:18 this time is from 0ms to 5000ms, this is 6000ms\n"
-     "U012 15:13 no such choice; there is: off, on\n"
+     "U012 15:13 unknown choice; choose from: off, on\n"
      "U012 16:17 expected notches a second\n"
      "U015 18:5 'debounce' is set already\n"},
     {"expectations of movement and delay",

@@ -80,14 +80,14 @@ static const struct {
     {board, "maker", "maker \"Saltmarsh\"", "maker Saltmarsh",
      "U012 4:46 expected a \"name\"\n"},
     {board, "boot", "boot serial", "boot seriel",
-     "U012 5:8 no such bootloader for this chip; there is: serial, dfu | did you mean "
+     "U012 5:8 unknown bootloader for this chip; choose from: serial, dfu | did you mean "
      "'serial'?\n"},
     {board, "pins", "pins \"A0\" F7", "pins \"A0\" F8",
      "U031 6:13 the ATmega32U4 has no pin 'F8' | did you mean 'F0'?\n"},
     {board, "choice", "choice enter { ansi iso }", "choice enter { ansi }",
      "U016 7:10 a choice has two options or more\n"},
     {board, "(enter=…)", "(enter=iso: d0*2)", "(enter=jis: d0*2)",
-     "U044 16:53 no such option of this choice; there is: ansi, iso\n"},
+     "U044 16:53 unknown option of this choice; choose from: ansi, iso\n"},
     {board, "other choice", "(enter=iso: d0*2)", "(enter=iso: r0c0)",
      "U034 16:58 with enter=iso: this address stands on the board already, in line 16\n"},
     {board, "matrix", "matrix {", "matrix left {", "U039 8:10 this board is in one piece\n"},
@@ -110,7 +110,7 @@ static const struct {
     {board, "direct", "pins D2 D3; to", "pins D2 B1; to",
      "U032 9:20 pin B1 is used already: a row\n"},
     {board, "to", "to ground", "to earth",
-     "U012 9:27 no such side of a switch; there is: ground, power\n"},
+     "U012 9:27 unknown side of a switch; choose from: ground, power\n"},
     {board, "to power", "to ground", "to power",
      "U063 9:24 the ATmega32U4 cannot hold an open pin at ground: each switch needs a resistor "
      "| to ground\n"},
@@ -133,9 +133,9 @@ static const struct {
     {board, "strip", "strip C6", "strip F4", "U032 12:9 pin F4 is used already: a column\n"},
     {board, "count", "count 10;", "", "U016 12:3 the strip has no 'count'\n"},
     {board, "order", "order grb", "order bgr",
-     "U012 12:30 no such order of colours; there is: grb, rgb, grbw, rgbw\n"},
+     "U012 12:30 unknown order of colours; choose from: grb, rgb, grbw, rgbw\n"},
     {board, "set", "set once-for 1s", "set once-four 1s",
-     "U012 13:7 no such setting; there is: debounce, once-for, pointer-speed, pointer-ramp, "
+     "U012 13:7 unknown setting; choose from: debounce, once-for, pointer-speed, pointer-ramp, "
      "wheel-speed, type-pace, unicode | did you mean 'once-for'?\n"},
     {board, "set, range", "set once-for 1s", "set once-for 1us",
      "U017 13:16 this time is from 100ms to 60000ms, this is 0.001ms\n"},
@@ -158,7 +158,7 @@ static const struct {
     {split, "halves", "halves left right", "halves left left",
      "U015 3:15 both halves are called 'left'\n"},
     {split, "main", "main usb", "main us",
-     "U012 3:28 no such rule for the main half; there is: usb, stored, pin, left, "
+     "U012 3:28 unknown rule for the main half; choose from: usb, stored, pin, left, "
      "right | did you mean 'usb'?\n"},
     {split, "link", "link uart GP0 GP1", "link uart GP0 GP2",
      "U032 4:22 pin GP2 is used already: the link\n"
@@ -175,9 +175,9 @@ static const struct {
      "U039 7:21 a half is no mirror of itself\n"},
     {split, "gap", "gap 3", "gap wide", "U012 7:30 expected key units\n"},
     {keymap, "host system", "host linux us", "host lunix us",
-     "U043 12:8 no such system; there is: linux, windows, mac\n"},
+     "U043 12:8 unknown system; choose from: linux, windows, mac\n"},
     {keymap, "host layout", "host linux us", "host linux uss",
-     "U043 12:14 no such layout; there is: us, uk, de, fr, es, it, pt, se, dvorak, colemak | "
+     "U043 12:14 unknown layout; choose from: us, uk, de, fr, es, it, pt, se, dvorak, colemak | "
      "did you mean 'us'?\n"},
     {keymap, "let", "let undo = primary+z", "let undo primary+z",
      "U012 13:12 expected '=' behind the name\n"},
@@ -190,13 +190,13 @@ static const struct {
     {keymap, "hold-after", "hold-after 220ms", "hold-after 0ms",
      "U017 15:26 this time is from 1ms to 30000ms, this is 0ms\n"},
     {keymap, "decide", "decide on-nested", "decide on-nest",
-     "U012 15:40 no such rule; there is: on-timeout, on-press, on-nested | did you mean "
+     "U012 15:40 unknown rule; choose from: on-timeout, on-press, on-nested | did you mean "
      "'on-nested'?\n"},
     {keymap, "rest", "rest 120ms", "rest soon", "U012 15:56 expected a time\n"},
     {keymap, "again", "again 90ms", "again 90",
      "U012 15:69 expected a time | did you mean '90ms'?\n"},
     {keymap, "alone", "alone tap", "alone hole",
-     "U012 15:81 no such word; there is: hold, tap | did you mean 'hold'?\n"},
+     "U012 15:81 unknown word; choose from: hold, tap | did you mean 'hold'?\n"},
     {keymap, "feel, unknown", "~calm", "~clam",
      "U021 14:24 no feel 'clam' | did you mean 'calm'?\n"},
     {keymap, "macro type", "\"Good evening\"", "\"Good evening €\"",
@@ -210,7 +210,7 @@ static const struct {
     {keymap, "macro release", "release shift;", "relase shift;",
      "U013 16:73 a macro has no step 'relase' | did you mean 'release'?\n"},
     {keymap, "macro click", "click left", "click up",
-     "U021 16:94 no such button; there is: left, right, middle\n"},
+     "U021 16:94 unknown button; choose from: left, right, middle\n"},
     {keymap, "on-release", "on-release { tap enter }", "on-release tap enter",
      "U012 16:120 expected '{'\n"},
     {keymap, "dance, touch", "tap tap -> f11", "tap tip -> f11",
@@ -231,7 +231,7 @@ static const struct {
     {keymap, "combo within", "within 50ms", "within soon", "U012 18:29 expected a time\n"},
     {keymap, "combo on", "on base", "on bass", "U042 18:38 this is no layer\n"},
     {keymap, "combo until", "until last-up", "until first-down",
-     "U012 18:50 no such release; there is: first-up, last-up\n"},
+     "U012 18:50 unknown release; choose from: first-up, last-up\n"},
     {keymap, "leader, key", "a c -> greet", "a d -> greet",
      "U040 19:28 no key taps this in layer 'base' | an address such as r0c0 names any key\n"},
     {keymap, "leader, twice", "c a -> ones", "a c -> ones",
@@ -239,7 +239,7 @@ static const struct {
     {keymap, "leader within", "within 800ms", "within 1us",
      "U017 19:19 this time is from 50ms to 30000ms, this is 0.001ms\n"},
     {keymap, "long-press kind", "letters digits;", "letters signs;",
-     "U012 20:24 no such kind of keys; there is: letters, digits, symbols\n"},
+     "U012 20:24 unknown kind of keys; choose from: letters, digits, symbols\n"},
     {keymap, "long-press after", "after 190ms", "after 0ms",
      "U017 20:38 this time is from 1ms to 30000ms, this is 0ms\n"},
     {keymap, "long-press except", "except c", "except esc",
@@ -267,7 +267,7 @@ static const struct {
     {keymap, "block:", "block:gui", "block:nav",
      "U022 29:18 'block:' is for a modifier or a key of the keyboard without modifiers\n"},
     {keymap, "board:", "board:bootloader", "board:boot",
-     "U021 30:23 no such act of the board; there is: bootloader, restart, reset\n"},
+     "U021 30:23 unknown act of the board; choose from: bootloader, restart, reset\n"},
     {keymap, "prefix", "toggle:nav", "togle:nav",
      "U021 28:18 nothing is called 'togle:' | did you mean 'toggle'?\n"},
     {keymap, "character", "'?'", "'€'",
