@@ -354,8 +354,11 @@ void read_play(struct reading *reading, const struct uvk_node *statement)
         return;
     }
     if (reading->board == NULL || reading->keymap == NULL) {
-        uvk_say(reading->messages, 16, statement->child->place, NULL,
-                "a play needs a board and a keymap");
+        if (!reading->play_lacks && !reading->files_unknown) {
+            uvk_say(reading->messages, 16, statement->child->place, NULL,
+                    "a play needs a board and a keymap");
+        }
+        reading->play_lacks = true; /* the others lack the same */
         return;
     }
     if (reading->keymap->layers == NULL || reading->keymap->layer_count == 0) {

@@ -176,9 +176,13 @@ static void read_use(struct reading *reading, const struct uvk_node *statement, 
     } else if ((bytes = uvk_source_bytes(path, &size)) == NULL) {
         uvk_say(reading->messages, 1, name->place, NULL, "cannot read %s: %s", path,
                 g_strerror(errno));
-    } else if ((source = add_source(reading, path, bytes, size, name->place)) != NULL) {
-        read_source(reading, source, open);
+    } else {
+        source = add_source(reading, path, bytes, size, name->place);
+        if (source != NULL) {
+            read_source(reading, source, open);
+        }
     }
+    reading->files_unknown |= source == NULL;
     g_free(folder);
     g_free(path);
 }

@@ -163,7 +163,8 @@ static const struct {
     {"host", KEYMAP4("host linx us\n", "a b\nc d"),
      "U043 10:6 unknown system; choose from: linux, windows, mac | did you mean 'linux'?\n"},
     {"board act", KEYMAP4("", "board:bootlader bord:restart\nc d"),
-     "U021 11:7 unknown act of the board; choose from: bootloader, restart, reset | did you mean "
+     "U021 11:7 unknown act of the board; choose from: bootloader, restart, reset | did you "
+     "mean "
      "'bootloader'?\n"
      "U021 11:17 nothing is called 'bord:' | did you mean 'board'?\n"},
     /* plays */
@@ -493,6 +494,11 @@ static const struct {
 static const struct {
     const char *what, *text, *messages;
 } doubts[] = {
+    {"a used file that is not there",
+     "use \"nowhere.uvk\"\nplay \"a\" { tap a }\nplay \"b\" { tap a }\n",
+     "U001 1:5 cannot read nowhere.uvk: No such file or directory\n"},
+    {"plays of nothing", "play \"a\" { tap a }\nplay \"b\" { tap a }\n",
+     "U016 1:6 a play needs a board and a keymap\n"},
     {"none", SOUND(CELLS, LAYER, ""), ""},
     {"unreached layer", SOUND("a b c board:bootloader", LAYER, ""),
      "U050 11:7 nothing reaches the layer 'num' | name it in a cell of another layer\n"},
