@@ -498,7 +498,7 @@ static const struct {
      "use \"nowhere.uvk\"\nplay \"a\" { tap a }\nplay \"b\" { tap a }\n",
      "U001 1:5 cannot read nowhere.uvk: No such file or directory\n"},
     {"plays of nothing", "play \"a\" { tap a }\nplay \"b\" { tap a }\n",
-     "U016 1:6 a play needs a board and a keymap\n"},
+     "U016 1:1 a play needs a board and a keymap\n"},
     {"none", SOUND(CELLS, LAYER, ""), ""},
     {"unreached layer", SOUND("a b c board:bootloader", LAYER, ""),
      "U050 11:7 nothing reaches the layer 'num' | name it in a cell of another layer\n"},
