@@ -43,8 +43,8 @@ struct reading {
     GArray *places;                 /* of struct uvk_key_place, as they are read */
     /* What a mistake has left unknown: what would follow from it is not told as well. */
     bool halves_unknown, wires_unknown, places_unknown, knobs_unknown;
-    bool files_unknown; /* a used file could not be read: the board may be in it */
-    bool play_lacks;    /* a play was told that it has no board or keymap */
+    bool files_unknown;      /* a used file could not be read: the board may be in it */
+    bool play_lacks;         /* a play was told that it has no board or keymap */
     const unsigned *options; /* the board's choices are these; NULL: as usual */
     bool mirrored;           /* the second half is a mirror of the first */
     struct uvk_place mirror_place;

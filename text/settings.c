@@ -62,7 +62,8 @@ static int setting_named(struct reading *reading, const struct uvk_node *node)
     }
     g_string_append(all, ", unicode");
     fix = did_you_mean(node->text, UVK_SETTINGS, setting_name, NULL);
-    uvk_say(reading->messages, 12, node->place, fix, "unknown setting; choose from: %s", all->str);
+    uvk_say(reading->messages, 12, node->place, fix, "unknown setting; choose from: %s",
+            all->str);
     g_free(fix);
     g_string_free(all, TRUE);
     return -1;

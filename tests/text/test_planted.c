@@ -177,7 +177,8 @@ static const struct {
     {keymap, "host system", "host linux us", "host lunix us",
      "U043 12:8 unknown system; choose from: linux, windows, mac\n"},
     {keymap, "host layout", "host linux us", "host linux uss",
-     "U043 12:14 unknown layout; choose from: us, uk, de, fr, es, it, pt, se, dvorak, colemak | "
+     "U043 12:14 unknown layout; choose from: us, uk, de, fr, es, it, pt, se, dvorak, colemak "
+     "| "
      "did you mean 'us'?\n"},
     {keymap, "let", "let undo = primary+z", "let undo primary+z",
      "U012 13:12 expected '=' behind the name\n"},
