@@ -1,0 +1,23 @@
+/* boxes.h - a board in boxes of letters, for a terminal. */
+#ifndef UVREK_SHEET_BOXES_H
+#define UVREK_SHEET_BOXES_H
+
+#include "uvrek/text.h"
+
+/* What stands in the two lines of a key; both are freed. */
+struct box_lines {
+    char *upper, *lower; /* lower NULL: the upper one may take both */
+    bool upper_first;    /* it takes both rather than to be cut */
+};
+typedef struct box_lines (*box_lines_of)(const void *data, unsigned key);
+
+/* BOARD, COLUMNS wide; what TELL says of each key with DATA stands in its box. A board that is
+ * wider comes in parts. */
+void boxes_append(GString *out, const struct uvk_board *board, unsigned columns,
+                  box_lines_of tell, const void *data);
+
+/* TEXT behind HEAD, broken at spaces so that no line has more than COLUMNS characters. */
+void boxes_wrapped(GString *out, const char *head, unsigned indent, const char *text,
+                   unsigned columns);
+
+#endif
