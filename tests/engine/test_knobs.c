@@ -204,6 +204,28 @@ static void no_step_is_lost(void **state)
     keyboard_close(&keyboard);
 }
 
+/* Where the host does not fetch for long, a hundred steps are owed, either way, and no more:
+ * those that wait in the queue, the one under way, and a hundred. */
+static void so_many_steps_are_owed(void **state)
+{
+    static struct keyboard keyboard;
+    unsigned place = 0;
+
+    (void)state;
+    for (int way = -1; way <= 1; way += 2) {
+        const unsigned steps = UVK_QUEUE / 2 + 1 + 100;
+        place = 0;
+        open_knob(&keyboard, TURNS("1"));
+        keyboard.host_fetches = false;
+        turn(&keyboard, &place, way * 400);
+        keyboard.host_fetches = true;
+        keyboard_pass(&keyboard, 1200);
+        assert_turns(&keyboard, way < 0 ? steps : 0, way > 0 ? steps : 0);
+        assert_int_equal(keyboard.engine.turning[0].owed, 0);
+        keyboard_close(&keyboard);
+    }
+}
+
 /* Keys and turns come in the order of the fingers. */
 static void turns_and_keys_keep_their_order(void **state)
 {
@@ -237,6 +259,7 @@ int main(void)
         cmocka_unit_test(a_detent_sets_it_right),
         cmocka_unit_test(where_it_starts_does_not_matter),
         cmocka_unit_test(no_step_is_lost),
+        cmocka_unit_test(so_many_steps_are_owed),
         cmocka_unit_test(turns_and_keys_keep_their_order),
     };
     return cmocka_run_group_tests_name("knobs", tests, NULL, NULL);

@@ -276,6 +276,18 @@ static void what_was_a_minute_ago_is_forgotten(void **state)
         keyboard_pass(&keyboard, 20);
         assert_reports(&keyboard, NULL);
         keyboard_close(&keyboard);
+        keyboard_open(&keyboard, RESTING); /* another key long ago, its own just now */
+        tap(&keyboard, "r0c1");
+        for (unsigned i = 0; i < 8; i++) {
+            keyboard_pass(&keyboard, (later - 8 * 40 - 40) / 8);
+            tap(&keyboard, "r0c0");
+        }
+        keyboard_pass(&keyboard, (later - 8 * 40 - 40) % 8);
+        g_ptr_array_set_size(keyboard.reports, 0);
+        keyboard_contact(&keyboard, "r0c0", true);
+        keyboard_pass(&keyboard, 20);
+        assert_reports(&keyboard, NULL);
+        keyboard_close(&keyboard);
         keyboard_open(&keyboard, RESTING); /* its own tap */
         tap(&keyboard, "r1c0");
         keyboard_pass(&keyboard, 200);
