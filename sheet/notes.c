@@ -45,12 +45,7 @@ char *note_letter(unsigned index)
 
 bool note_has_combo(const struct uvk_combo_text *combo, unsigned layer)
 {
-    for (unsigned i = 0; i < combo->layer_count; i++) {
-        if (combo->layers[i] == layer) {
-            return true;
-        }
-    }
-    return combo->layer_count == 0 && layer == 0;
+    return combo->layer_count == 0 ? layer == 0 : uvk_combo_names(combo, layer);
 }
 
 /* What one way of turning does; from a lower layer it says from which. */

@@ -178,17 +178,7 @@ bool bind_arguments(struct reading *reading, const struct uvk_node *node,
     return true;
 }
 
-static bool is_qualifier(const char *word)
-{
-    static const char *const words[] = {"board", "toggle", "only", "once", "block", "light"};
-
-    for (size_t i = 0; i < G_N_ELEMENTS(words); i++) {
-        if (strcmp(words[i], word) == 0) {
-            return true;
-        }
-    }
-    return false;
-}
+static bool is_qualifier(const char *word);
 
 /* name(a, b): the arguments are worked out here, the meaning with them. */
 static struct uvk_value call_value(struct reading *reading, const struct uvk_node *node)
@@ -443,6 +433,16 @@ static const struct qualifier {
     {"board", board_value}, {"toggle", toggle_value}, {"only", only_value},
     {"once", once_value},   {"block", block_value},   {"light", light_value},
 };
+
+static bool is_qualifier(const char *word)
+{
+    for (size_t i = 0; i < G_N_ELEMENTS(qualifiers); i++) {
+        if (strcmp(qualifiers[i].word, word) == 0) {
+            return true;
+        }
+    }
+    return false;
+}
 
 static const char *qualifier_word(size_t index, const void *data)
 {

@@ -37,4 +37,7 @@ const struct uvk_value *uvk_cell_shown(const struct uvk_program *program,
 /* Does KEY stay down while LAYER is on? */
 bool uvk_way_holds(const struct uvk_ways *ways, unsigned layer, unsigned key);
 
+/* Does COMBO name LAYER behind its `on`? One that names none works on every layer. */
+bool uvk_combo_names(const struct uvk_combo_text *combo, unsigned layer);
+
 #endif

@@ -147,8 +147,7 @@ static void assert_addresses(const struct uvk_board *board, const char *name, co
     }
 }
 
-/* The box of a key has four corners and sides that nothing has overwritten: as many upper left
- * corners as there are keys cannot be counted where lines meet, but what stands in them can. */
+/* No line is too long; of wires and pairs nothing is cut, and every address is there. */
 static void draw_for_terminals(struct uvk_program *program, const char *name)
 {
     static const unsigned widths[] = {80, 100, 132, 200};
