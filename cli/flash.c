@@ -5,7 +5,6 @@
 #include "uvrek/flash.h"
 
 #include <stdio.h>
-#include <string.h>
 #include <unistd.h>
 
 #define BAR_WIDTH 40u
@@ -75,14 +74,10 @@ static int flash(const char *path, const char *port, unsigned patience)
     if (program == NULL) {
         return status;
     }
-    if (strcmp(program->board->boot, "serial") != 0) {
-        complain("flashing through a %s bootloader is not supported yet; "
-                 "`uvrek build` writes the files",
-                 program->board->boot);
-        uvk_program_free(program);
-        return STATUS_NOT_DONE;
-    }
-    firmware = uvk_build(program, &build, &error);
+    firmware =
+        uvk_can_build(program->board, &error) && uvk_can_flash(program->board->boot, &error)
+            ? uvk_build(program, &build, &error)
+            : NULL;
     if (firmware == NULL ||
         !uvk_flash(program->board->chip, firmware->code, firmware->size, &options, &error)) {
         if (shown.terminal && shown.last >= UVK_FLASH_WRITING) {

@@ -22,13 +22,12 @@ static void print_problems(const char *path, const GPtrArray *problems)
         char *text = uvk_visible_text(problem->text);
         fprintf(stderr, "%s%s:", bold, shown);
         if (problem->line > 0) {
-            fprintf(stderr, "%u:%u:%s %serror%s: no JSON: ", problem->line, problem->column,
-                    off, red, off);
-        } else {
-            fprintf(stderr, "%s%s:%s %serror%s: ", pointer[0] != '\0' ? " " : "", pointer, off,
-                    red, off);
+            fprintf(stderr, "%u:%u:", problem->line, problem->column);
+        } else if (pointer[0] != '\0') {
+            fprintf(stderr, " %s:", pointer);
         }
-        fprintf(stderr, "%s\n", text);
+        fprintf(stderr, "%s %serror%s: %s%s\n", off, red, off,
+                problem->line > 0 ? "no JSON: " : "", text);
         g_free(pointer);
         g_free(text);
     }

@@ -105,7 +105,7 @@ struct uvk_program *load_program(const char *path, bool need_keymap, int *status
     }
     *status = status_of(&program->messages);
     if (*status == STATUS_WELL && need_keymap && program->keymap == NULL) {
-        complain("%s has no keymap", path);
+        complain("%s has no keymap; name a file with a keymap for this board", path);
         *status = STATUS_NOT_WELL;
     }
     if (*status != STATUS_WELL) {

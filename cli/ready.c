@@ -2,6 +2,7 @@
 #include "cli.h"
 
 #include "uvrek/firmware.h"
+#include "uvrek/flash.h"
 
 #include <stdio.h>
 
@@ -23,27 +24,55 @@ static char *missing_packages(const GArray *needs)
     return g_string_free(packages, FALSE);
 }
 
-static void print_needs(const GArray *needs, const char *command)
+/* What stands in the way, each NULL if nothing does. */
+struct obstacles {
+    char *packages; /* the command that installs what is missing */
+    GError *build, *flash;
+};
+
+static struct obstacles find_obstacles(const struct uvk_board *board, const GArray *needs)
+{
+    struct obstacles obstacles = {missing_packages(needs), NULL, NULL};
+
+    if (board != NULL && uvk_can_build(board, &obstacles.build)) {
+        (void)uvk_can_flash(board->boot, &obstacles.flash);
+    }
+    return obstacles;
+}
+
+static void print_needs(const GArray *needs)
 {
     for (guint i = 0; i < needs->len; i++) {
         const struct uvk_need *need = &g_array_index(needs, struct uvk_need, i);
         printf("%-8s %-12s %-14s %s\n", need->there ? "there" : "MISSING", need->name,
                need->version != NULL ? need->version : "", need->what);
     }
-    if (command != NULL) {
-        printf("\nNot ready. As root:\n  %s\n", command);
-    } else {
-        puts("\nReady.");
+    putchar('\n');
+}
+
+static void print_answer(const struct obstacles *obstacles)
+{
+    if (obstacles->packages != NULL) {
+        printf("Not ready. As root:\n  %s\n", obstacles->packages);
+    }
+    if (obstacles->build != NULL) {
+        printf("Cannot be built: %s.\n", obstacles->build->message);
+    } else if (obstacles->flash != NULL) {
+        printf("Cannot be flashed: %s.\n", obstacles->flash->message);
+    } else if (obstacles->packages == NULL) {
+        puts("Ready.");
     }
 }
 
-static void print_as_json(const GArray *needs, const char *command)
+static void print_as_json(const GArray *needs, const struct obstacles *obstacles)
 {
+    const GError *reason = obstacles->build != NULL ? obstacles->build : obstacles->flash;
     json_t *json = json_object();
     json_t *list = put_list(json, "needs");
 
-    put_flag(json, "ready", command == NULL);
-    put_text(json, "command", command);
+    put_flag(json, "ready", obstacles->packages == NULL && reason == NULL);
+    put_text(json, "command", obstacles->packages);
+    put_text(json, "reason", reason != NULL ? reason->message : NULL);
     for (guint i = 0; i < needs->len; i++) {
         const struct uvk_need *need = &g_array_index(needs, struct uvk_need, i);
         json_t *object = add_object(list);
@@ -59,8 +88,8 @@ static void print_as_json(const GArray *needs, const char *command)
 static int ready(const char *path, bool as_json)
 {
     struct uvk_program *program = NULL;
+    struct obstacles obstacles;
     GArray *needs;
-    char *command;
     int status = STATUS_WELL;
 
     if (path != NULL) {
@@ -70,14 +99,19 @@ static int ready(const char *path, bool as_json)
         }
     }
     needs = uvk_needs(program != NULL ? program->board->chip : NULL);
-    command = missing_packages(needs);
+    obstacles = find_obstacles(program != NULL ? program->board : NULL, needs);
     if (as_json) {
-        print_as_json(needs, command);
+        print_as_json(needs, &obstacles);
     } else {
-        print_needs(needs, command);
+        print_needs(needs);
+        print_answer(&obstacles);
     }
-    status = command != NULL ? STATUS_NOT_WELL : STATUS_WELL;
-    g_free(command);
+    if (obstacles.packages != NULL || obstacles.build != NULL || obstacles.flash != NULL) {
+        status = STATUS_NOT_WELL;
+    }
+    g_free(obstacles.packages);
+    g_clear_error(&obstacles.build);
+    g_clear_error(&obstacles.flash);
     uvk_needs_free(needs);
     uvk_program_free(program);
     return status;

@@ -75,8 +75,8 @@ static void put_pin_names(struct text_out *out, const json_t *board)
     }
 }
 
-static void put_pins(struct text_out *out, const json_t *object, const char *pointer,
-                     const char *name)
+static void put_names(struct text_out *out, const json_t *object, const char *pointer,
+                      const char *name)
 {
     const json_t *pins = json_object_get(object, name);
 
@@ -156,10 +156,15 @@ static void put_matrix(struct text_out *out, const json_t *half, const char *poi
 
     if (matrix != NULL) {
         out_put(out, "  matrix %s {\n    rows", name);
-        put_pins(out, matrix, at, "rows");
+        put_names(out, matrix, at, "rows");
         out_put(out, "\n    cols");
-        put_pins(out, matrix, at, "cols");
+        put_names(out, matrix, at, "cols");
         out_put(out, "\n    flow %s\n", text_of(matrix, "flow", ""));
+        if (json_array_size(json_object_get(matrix, "spare")) > 0) {
+            out_put(out, "    spare");
+            put_names(out, matrix, at, "spare");
+            out_put(out, "\n");
+        }
         if (settle >= 0) {
             guint span;
             out_put(out, "    settle ");
@@ -181,7 +186,7 @@ static void put_direct(struct text_out *out, const json_t *half, const char *poi
 
     if (direct != NULL) {
         out_put(out, "  direct %s {\n    pins", name);
-        put_pins(out, direct, at, "pins");
+        put_names(out, direct, at, "pins");
         out_put(out, "\n    to %s\n  }\n", text_of(direct, "to", "ground"));
     }
     g_free(at);
@@ -235,7 +240,7 @@ static void put_knob(struct text_out *out, const json_t *knob, const char *point
 {
     (void)data;
     out_put(out, "  knob %s %s { pins", text_of(knob, "name", ""), text_of(knob, "half", ""));
-    put_pins(out, knob, pointer, "pins");
+    put_names(out, knob, pointer, "pins");
     out_put(out, "; ");
     put_whole(out, knob, pointer, "detent", "detent ");
     out_put(out, "%s", flag_of(knob, "flipped") ? "flipped" : "");

@@ -27,10 +27,25 @@ static json_t *usb_to_json(const struct uvk_board *board)
                      "maker", board->usb_maker);
 }
 
+static json_t *spare_to_json(const struct uvk_half *half)
+{
+    json_t *list = json_array();
+
+    for (unsigned row = 0; row < half->row_count; row++) {
+        for (unsigned col = 0; col < half->col_count; col++) {
+            if ((half->spare[row] >> col & 1) != 0) {
+                json_array_append_new(list, json_sprintf("r%uc%u", row, col));
+            }
+        }
+    }
+    return list;
+}
+
 static json_t *half_to_json(const struct uvk_half *half)
 {
     static const char *const flows[] = {"row->col", "col->row", "none"};
     json_t *json = json_object();
+    json_t *spare = spare_to_json(half);
 
     if (half->name[0] != '\0') {
         json_object_set_new(json, "name", json_string(half->name));
@@ -41,6 +56,10 @@ static json_t *half_to_json(const struct uvk_half *half)
             json_pack("{sososs}", "rows", pins_to_json(half->rows, half->row_count), "cols",
                       pins_to_json(half->cols, half->col_count), "flow", flows[half->flow]));
     }
+    if (json_array_size(spare) > 0) {
+        json_object_set(json_object_get(json, "matrix"), "spare", spare);
+    }
+    json_decref(spare);
     if (half->direct_count > 0) {
         json_object_set_new(json, "direct",
                             json_pack("{soss}", "pins",

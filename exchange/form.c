@@ -71,13 +71,23 @@ static const struct member usb_members[] = {
 static const struct shape usb = {
     .kind = SHAPE_OBJECT, .what = "how it is known on USB", .members = usb_members};
 
+static const struct shape spare = {.kind = SHAPE_TEXT,
+                                   .what = "an address of the matrix: r0c3",
+                                   .pattern = "^r[0-9]+c[0-9]+$"};
+static const struct shape spares = {.kind = SHAPE_LIST,
+                                    .what = "addresses of the matrix",
+                                    .of = &spare,
+                                    .least = 0,
+                                    .most = UVK_SIDE_MAX * UVK_SIDE_MAX};
 static const char *const flows[] = {"row->col", "col->row", "none", NULL};
 static const struct shape flow = {
     .kind = SHAPE_WORD, .what = "which way the diodes conduct", .words = flows};
-static const struct member matrix_members[] = {{"rows", &pins, true, "row pins, r0 first"},
-                                               {"cols", &pins, true, "column pins, c0 first"},
-                                               {"flow", &flow, true, NULL},
-                                               NO_MORE};
+static const struct member matrix_members[] = {
+    {"rows", &pins, true, "row pins, r0 first"},
+    {"cols", &pins, true, "column pins, c0 first"},
+    {"flow", &flow, true, NULL},
+    {"spare", &spares, false, "places where no key is meant to stand"},
+    NO_MORE};
 static const struct shape matrix = {
     .kind = SHAPE_OBJECT, .what = "rows and columns", .members = matrix_members};
 
@@ -156,6 +166,19 @@ static const struct shape condition = {.kind = SHAPE_MAP,
                                                "which it is there",
                                        .of = &name,
                                        .pattern = NAME_PATTERN};
+static const struct shape distance = {
+    .kind = SHAPE_NUMBER, .what = "key units", .least = -100, .most = 100};
+static const struct member move_members[] = {{"when", &condition, true, NULL},
+                                             {"x", &distance, true, "how far to the right"},
+                                             {"y", &distance, true, "how far down"},
+                                             NO_MORE};
+static const struct shape move = {
+    .kind = SHAPE_OBJECT, .what = "where else it is with an option", .members = move_members};
+static const struct shape moves = {.kind = SHAPE_LIST,
+                                   .what = "moves by layout choices; all that apply add up",
+                                   .of = &move,
+                                   .least = 0,
+                                   .most = 1000};
 static const struct member key_members[] = {
     {"address", &address, true, NULL},
     {"x", &place, true, "left edge, before the key is turned"},
@@ -169,6 +192,7 @@ static const struct member key_members[] = {
     {"knob", &name, false, "the knob whose switch it is"},
     {"hand", &hand, false, "on a board in one piece; without it either hand presses it"},
     {"when", &condition, false, NULL},
+    {"moved", &moves, false, "from the place that `x` and `y` say"},
     NO_MORE};
 static const struct shape key = {.kind = SHAPE_OBJECT, .what = "a key", .members = key_members};
 static const struct shape keys = {.kind = SHAPE_LIST,

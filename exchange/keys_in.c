@@ -48,19 +48,21 @@ static bool read_choices(struct text_out *out, struct placed_board *placed)
     return good;
 }
 
+/* The options that the `when` of OBJECT, which is at POINTER, asks for. */
 static bool read_condition(struct text_out *out, const struct placed_board *placed,
-                           struct placed_key *key)
+                           const json_t *object, const char *pointer,
+                           int options[UVK_CHOICES_MAX])
 {
     const json_t *choices = json_object_get(placed->json, "choices");
     const char *name;
     json_t *option;
-    char *at = g_strdup_printf("%s/when", key->pointer);
+    char *at = g_strdup_printf("%s/when", pointer);
     bool good = true;
 
     for (unsigned i = 0; i < UVK_CHOICES_MAX; i++) {
-        key->option[i] = -1;
+        options[i] = ANY_OPTION;
     }
-    json_object_foreach(json_object_get(key->json, "when"), name, option)
+    json_object_foreach(json_object_get(object, "when"), name, option)
     {
         int choice = index_of(choices, name);
         int chosen =
@@ -73,7 +75,7 @@ static bool read_condition(struct text_out *out, const struct placed_board *plac
                         name, json_string_value(option));
             good = false;
         } else {
-            key->option[choice] = chosen;
+            options[choice] = chosen;
         }
     }
     g_free(at);
@@ -83,13 +85,50 @@ static bool read_condition(struct text_out *out, const struct placed_board *plac
 bool key_is_there(const struct placed_board *placed, const struct placed_key *key,
                   unsigned combination)
 {
-    for (unsigned i = 0; i < placed->all.choices; i++) {
-        if (key->option[i] >= 0 &&
-            (unsigned)key->option[i] != combination_option(&placed->all, combination, i)) {
-            return false;
-        }
+    return combinations_have(&placed->all, key->option, combination);
+}
+
+/* ---- places ------------------------------------------------------------------------------ */
+
+static void along_its_line(const struct placed_key *key, struct placed_spot *spot)
+{
+    double angle = key->turn * G_PI / 180;
+    double x = spot->x + key->width / 2;
+    double y = spot->y + key->height / 2;
+
+    spot->along = x * cos(angle) + y * sin(angle) - key->width / 2;
+    spot->below = y * cos(angle) - x * sin(angle) - key->height / 2;
+}
+
+/* x and y, and what `moved` adds to them with each combination. */
+static bool read_spots(struct text_out *out, const struct placed_board *placed,
+                       struct placed_key *key)
+{
+    const json_t *moves = json_object_get(key->json, "moved");
+    int options[UVK_CHOICES_MAX];
+    bool good = true;
+
+    key->spots = g_new(struct placed_spot, placed->all.count);
+    for (unsigned c = 0; c < placed->all.count; c++) {
+        key->spots[c] = (struct placed_spot){number_of(key->json, "x", 0),
+                                             number_of(key->json, "y", 0), 0, 0};
     }
-    return true;
+    for (size_t i = 0; i < json_array_size(moves); i++) {
+        const json_t *move = json_array_get(moves, i);
+        char *at = g_strdup_printf("%s/moved/%zu", key->pointer, i);
+        good &= read_condition(out, placed, move, at, options);
+        for (unsigned c = 0; c < placed->all.count; c++) {
+            if (combinations_have(&placed->all, options, c)) {
+                key->spots[c].x += number_of(move, "x", 0);
+                key->spots[c].y += number_of(move, "y", 0);
+            }
+        }
+        g_free(at);
+    }
+    for (unsigned c = 0; c < placed->all.count; c++) {
+        along_its_line(key, &key->spots[c]);
+    }
+    return good;
 }
 
 /* ---- halves and lines ---------------------------------------------------------------------
@@ -112,16 +151,6 @@ static int half_of(const json_t *board, const char *address)
     return half;
 }
 
-static void along_its_line(struct placed_key *key)
-{
-    double angle = key->turn * G_PI / 180;
-    double x = key->x + key->width / 2;
-    double y = key->y + key->height / 2;
-
-    key->along = x * cos(angle) + y * sin(angle) - key->width / 2;
-    key->below = y * cos(angle) - x * sin(angle) - key->height / 2;
-}
-
 /* The line of a key that does not say it: that of the key before it in its half, if it
  * stands to the right of that. */
 static unsigned next_line(const struct placed_board *placed, const struct placed_key *key)
@@ -129,9 +158,11 @@ static unsigned next_line(const struct placed_board *placed, const struct placed
     for (guint i = placed->keys->len; i-- > 0;) {
         const struct placed_key *before = &g_array_index(placed->keys, struct placed_key, i);
         if (before->half == key->half) {
+            const struct placed_spot *left = &before->spots[before->usual];
+            const struct placed_spot *spot = &key->spots[key->usual];
             bool right = fabs(before->turn - key->turn) < SMALL &&
-                         key->along > before->along + before->width - SMALL &&
-                         fabs(key->below - before->below) < 1;
+                         spot->along > left->along + before->width - SMALL &&
+                         fabs(spot->below - left->below) < 1;
             return right ? before->line : before->line + 1;
         }
     }
@@ -145,14 +176,14 @@ static bool read_key(struct text_out *out, struct placed_board *placed, size_t i
     struct placed_key key = {.json = json,
                              .pointer = g_strdup_printf("/board/keys/%zu", index),
                              .half = (unsigned)half,
-                             .x = number_of(json, "x", 0),
-                             .y = number_of(json, "y", 0),
                              .width = number_of(json, "width", 1),
                              .height = number_of(json, "height", 1),
                              .turn = number_of(json, "turn", 0)};
     bool good = half >= 0;
+    bool placed_well = read_condition(out, placed, json, key.pointer, key.option);
 
-    along_its_line(&key);
+    key.usual = combinations_usual(&placed->all, key.option);
+    placed_well = read_spots(out, placed, &key) && placed_well;
     if (!good) {
         char *at = pointer_to(key.pointer, "address");
         add_problem(out->problems, at,
@@ -165,9 +196,8 @@ static bool read_key(struct text_out *out, struct placed_board *placed, size_t i
                                                          : next_line(placed, &key);
         placed->lines[half] = MAX(placed->lines[half], key.line + 1);
     }
-    good &= read_condition(out, placed, &key);
     g_array_append_val(placed->keys, key);
-    return good;
+    return good && placed_well;
 }
 
 static bool can_be_together(const struct placed_key *a, const struct placed_key *b)
@@ -204,7 +234,7 @@ static bool is_first(struct text_out *out, const struct placed_board *placed, gu
 /* ---- knobs without a switch ----------------------------------------------------------------
  */
 
-/* Is there room for KNOB in a line whose keys lie as it does? */
+/* Is there room for KNOB in a line whose keys lie as it does? As they usually are. */
 static bool fits_in(const struct placed_board *placed, const struct placed_key *knob,
                     unsigned line)
 {
@@ -212,17 +242,18 @@ static bool fits_in(const struct placed_board *placed, const struct placed_key *
 
     for (guint i = 0; i < placed->keys->len; i++) {
         const struct placed_key *key = &g_array_index(placed->keys, struct placed_key, i);
-        bool apart = key->along > knob->along + knob->width - SMALL ||
-                     key->along + key->width < knob->along + SMALL;
+        const struct placed_spot *spot = &key->spots[key->usual];
+        bool apart = spot->along > knob->spots->along + knob->width - SMALL ||
+                     spot->along + key->width < knob->spots->along + SMALL;
         if (key->half != knob->half || key->line != line) {
             continue;
         }
         if (key->turn != 0 || !apart) {
             return false;
         }
-        highest = MIN(highest, key->below);
+        highest = MIN(highest, spot->below);
     }
-    return highest > 1e8 || fabs(highest - knob->below) < SMALL;
+    return highest > 1e8 || fabs(highest - knob->spots->below) < SMALL;
 }
 
 static bool read_knob(struct text_out *out, struct placed_board *placed, size_t index)
@@ -233,8 +264,6 @@ static bool read_knob(struct text_out *out, struct placed_board *placed, size_t 
     struct placed_key knob = {.json = json,
                               .pointer = g_strdup_printf("/board/knobs/%zu", index),
                               .half = (unsigned)half,
-                              .x = number_of(json, "x", 0),
-                              .y = number_of(json, "y", 0),
                               .width = 1,
                               .height = 1,
                               .is_knob = true};
@@ -248,10 +277,8 @@ static bool read_knob(struct text_out *out, struct placed_board *placed, size_t 
         g_free(knob.pointer);
         return half >= 0;
     }
-    along_its_line(&knob);
-    for (unsigned i = 0; i < UVK_CHOICES_MAX; i++) {
-        knob.option[i] = -1;
-    }
+    (void)read_condition(out, placed, json, knob.pointer, knob.option); /* it has none */
+    (void)read_spots(out, placed, &knob);
     while (knob.line < placed->lines[half] && !fits_in(placed, &knob, knob.line)) {
         knob.line++;
     }
@@ -269,6 +296,9 @@ bool place_keys(struct text_out *out, const json_t *board, struct placed_board *
         .keys = g_array_new(FALSE, TRUE, sizeof(struct placed_key)),
         .halves = (unsigned)json_array_size(json_object_get(board, "halves"))};
     good = read_choices(out, placed);
+    if (!good) {
+        return false;
+    }
     for (size_t i = 0; i < json_array_size(json_object_get(board, "keys")); i++) {
         good = read_key(out, placed, i) && is_first(out, placed, (guint)i) && good;
     }
@@ -282,6 +312,7 @@ void clear_placed(struct placed_board *placed)
 {
     for (guint i = 0; i < placed->keys->len; i++) {
         g_free(g_array_index(placed->keys, struct placed_key, i).pointer);
+        g_free(g_array_index(placed->keys, struct placed_key, i).spots);
     }
     g_array_free(placed->keys, TRUE);
 }

@@ -1,5 +1,6 @@
 /* lines_in.c - from places to lines of cells: where the pen must stand, be turned and be
  * lifted so that every key comes to lie where the JSON has it. */
+#include "gaps.h"
 #include "read.h"
 #include "shape.h"
 
@@ -32,6 +33,11 @@ static const struct placed_key *line_key(const struct line *line, guint index)
 
 /* ---- which keys -------------------------------------------------------------------------- */
 
+static const struct placed_spot *usual_spot(const struct placed_key *key)
+{
+    return &key->spots[key->usual];
+}
+
 /* Keys in their own order, knobs where there is room for them. */
 static void collect(struct line *line, unsigned half, unsigned number)
 {
@@ -41,7 +47,8 @@ static void collect(struct line *line, unsigned half, unsigned number)
         if (key->half != half || key->line != number) {
             continue;
         }
-        while (key->is_knob && at > 0 && line_key(line, at - 1)->along > key->along) {
+        while (key->is_knob && at > 0 &&
+               usual_spot(line_key(line, at - 1))->along > key->spots->along) {
             at--;
         }
         g_ptr_array_insert(line->keys, (gint)at, key);
@@ -49,8 +56,13 @@ static void collect(struct line *line, unsigned half, unsigned number)
     line->start = 1e9;
     line->top = 1e9;
     for (guint i = 0; i < line->keys->len; i++) {
-        line->start = MIN(line->start, line_key(line, i)->along);
-        line->top = MIN(line->top, line_key(line, i)->below);
+        const struct placed_key *key = line_key(line, i);
+        for (unsigned c = 0; c < line->placed->all.count; c++) {
+            if (key_is_there(line->placed, key, c)) {
+                line->start = MIN(line->start, key->spots[c].along);
+                line->top = MIN(line->top, key->spots[c].below);
+            }
+        }
     }
 }
 
@@ -74,8 +86,8 @@ static bool find_stagger(struct text_out *out, struct line *line)
 
     for (guint i = 0; i < line->keys->len; i++) {
         const struct placed_key *key = line_key(line, i);
-        double lower = key->below - line->top;
         for (unsigned c = 0; !key->is_knob && c < line->placed->all.count; c++) {
+            double lower = key->spots[c].below - line->top;
             unsigned column = columns[c];
             if (!key_is_there(line->placed, key, c)) {
                 continue;
@@ -84,9 +96,10 @@ static bool find_stagger(struct text_out *out, struct line *line)
             if (column >= UVK_SIDE_MAX
                     ? lower > SMALL
                     : known[column] && fabs(line->stagger[column] - lower) > SMALL) {
-                add_problem(out->problems, key->pointer,
-                            "it lies lower than its line, and in another column with other "
-                            "layout choices: give it a line of its own");
+                add_problem(
+                    out->problems, key->pointer,
+                    "it lies lower than its line, and not so, or in another column, with "
+                    "other layout choices: give it a line of its own");
                 return false;
             }
             if (column < UVK_SIDE_MAX) {
@@ -156,108 +169,18 @@ static void move_pen(struct text_out *out, const struct line *line, struct pen *
 /* ---- cells ---------------------------------------------------------------------------------
  */
 
-static void put_choice(struct text_out *out, const struct placed_board *placed, unsigned choice,
-                       unsigned option)
+/* False: the key would lie over the one before it. */
+static bool measure_gaps(const struct line *line, const struct placed_key *key,
+                         struct spot *gaps)
 {
-    const json_t *json = json_array_get(json_object_get(placed->json, "choices"), choice);
-
-    out_put(out, "(%s=%s: ", text_of(json, "name", ""),
-            json_string_value(json_array_get(json_object_get(json, "options"), option)));
-}
-
-/* The combination with which KEY is there and every free choice has its first option, but
- * CHOICE has OPTION. */
-static unsigned combination_with(const struct placed_board *placed,
-                                 const struct placed_key *key, unsigned choice, unsigned option)
-{
-    unsigned combination = 0;
-
-    for (unsigned i = 0; i < placed->all.choices; i++) {
-        unsigned chosen = key->option[i] >= 0 ? (unsigned)key->option[i] : 0;
-        combination += (i == choice ? option : chosen) * placed->all.stride[i];
-    }
-    return combination;
-}
-
-/* What GAP must be in each combination is what is always there, and what each option adds. */
-struct gaps {
-    double always;
-    double added[UVK_CHOICES_MAX][UVK_OPTIONS_MAX];
-};
-
-static double gap_before(const struct line *line, const struct placed_key *key,
-                         unsigned combination)
-{
-    return key->along - line->start - line->pens[combination];
-}
-
-static void find_gaps(const struct line *line, const struct placed_key *key, struct gaps *gaps)
-{
-    const struct combinations *all = &line->placed->all;
-    double first =
-        gap_before(line, key, combination_with(line->placed, key, UVK_CHOICES_MAX, 0));
-
-    gaps->always = first;
-    for (unsigned i = 0; i < all->choices; i++) {
-        double least = 0;
-        for (unsigned option = 0; option < all->options[i]; option++) {
-            double more =
-                key->option[i] >= 0
-                    ? 0
-                    : gap_before(line, key, combination_with(line->placed, key, i, option)) -
-                          first;
-            gaps->added[i][option] = more;
-            least = MIN(least, more);
-        }
-        for (unsigned option = 0; option < all->options[i]; option++) {
-            gaps->added[i][option] -= least;
-        }
-        gaps->always += least;
-    }
-}
-
-/* Do the gaps bring the key to its place in every combination in which it is there? */
-static bool gaps_fit(const struct line *line, const struct placed_key *key,
-                     const struct gaps *gaps)
-{
-    const struct combinations *all = &line->placed->all;
-
-    for (unsigned c = 0; c < all->count; c++) {
-        double sum = gaps->always;
-        for (unsigned i = 0; i < all->choices; i++) {
-            sum += gaps->added[i][combination_option(all, c, i)];
-        }
-        if (key_is_there(line->placed, key, c) &&
-            fabs(sum - gap_before(line, key, c)) > SMALL) {
+    for (unsigned c = 0; c < line->placed->all.count; c++) {
+        gaps[c] = (struct spot){key->spots[c].along - line->start - line->pens[c], 0,
+                                key_is_there(line->placed, key, c)};
+        if (gaps[c].there && gaps[c].x < -SMALL) {
             return false;
         }
     }
-    return gaps->always > -SMALL;
-}
-
-static void put_gap(struct text_out *out, double gap)
-{
-    if (gap > SMALL) {
-        out_put(out, "+");
-        out_number(out, gap);
-        out_put(out, " ");
-    }
-}
-
-static void put_gaps(struct text_out *out, const struct line *line, const struct gaps *gaps)
-{
-    const struct combinations *all = &line->placed->all;
-
-    put_gap(out, gaps->always);
-    for (unsigned i = 0; i < all->choices; i++) {
-        for (unsigned option = 0; option < all->options[i]; option++) {
-            if (gaps->added[i][option] > SMALL) {
-                put_choice(out, line->placed, i, option);
-                put_gap(out, gaps->added[i][option]);
-                out_put(out, ") ");
-            }
-        }
-    }
+    return true;
 }
 
 static void put_place(struct text_out *out, const struct placed_key *key)
@@ -285,17 +208,13 @@ static void put_place(struct text_out *out, const struct placed_key *key)
     span_end(out, span);
 }
 
-static bool put_placed(struct text_out *out, struct line *line, const struct placed_key *key)
+static void put_key(struct text_out *out, struct line *line, const struct placed_key *key,
+                    const struct spot *measured)
 {
-    struct gaps gaps = {0, {{0}}};
+    struct gaps gaps;
     unsigned groups = 0;
 
-    find_gaps(line, key, &gaps);
-    if (!gaps_fit(line, key, &gaps)) {
-        add_problem(out->problems, key->pointer,
-                    "it stands left of the end of the key before it in its line");
-        return false;
-    }
+    find_gaps(&line->placed->all, key, measured, &gaps);
     out_put(out, " ");
     for (unsigned i = 0; i < line->placed->all.choices; i++) {
         if (key->option[i] >= 0) {
@@ -303,17 +222,32 @@ static bool put_placed(struct text_out *out, struct line *line, const struct pla
             groups++;
         }
     }
-    put_gaps(out, line, &gaps);
+    put_gaps(out, line->placed, key, &gaps);
+    g_array_free(gaps.together, TRUE);
     put_place(out, key);
     while (groups-- > 0) {
         out_put(out, ")");
     }
-    for (unsigned c = 0; c < line->placed->all.count; c++) {
+}
+
+static bool put_placed(struct text_out *out, struct line *line, const struct placed_key *key)
+{
+    struct spot *measured = g_new(struct spot, line->placed->all.count);
+    bool good = measure_gaps(line, key, measured);
+
+    if (good) {
+        put_key(out, line, key, measured);
+    } else {
+        add_problem(out->problems, key->pointer,
+                    "it stands left of the end of the key before it in its line");
+    }
+    g_free(measured);
+    for (unsigned c = 0; good && c < line->placed->all.count; c++) {
         if (key_is_there(line->placed, key, c)) {
-            line->pens[c] = key->along - line->start + key->width;
+            line->pens[c] = key->spots[c].along - line->start + key->width;
         }
     }
-    return true;
+    return good;
 }
 
 /* ---- hands ------------------------------------------------------------------------------- */

@@ -1,6 +1,7 @@
 /* read.c - JSON to a text of the language, and mistakes of that text back to the JSON. */
 #include "read.h"
 
+#include "other.h"
 #include "shape.h"
 #include "uvrek/edit.h"
 
@@ -32,6 +33,10 @@ static json_t *parse(const char *text, size_t size, GPtrArray *problems)
 
     if (size > UVK_SOURCE_MAX) {
         add_problem(problems, "", "it is larger than %u bytes", UVK_SOURCE_MAX);
+        return NULL;
+    }
+    if (other_than_json(text, size) != NULL) {
+        add_problem(problems, "", "%s", other_than_json(text, size));
         return NULL;
     }
     json = json_loadb(text, size, JSON_REJECT_DUPLICATES | JSON_DECODE_ANY, &error);
@@ -102,7 +107,7 @@ char *uvk_exchange_read(const char *json, size_t size, GPtrArray *problems)
     char *text = NULL;
 
     g_array_set_clear_func(out.spans, free_span);
-    if (whole != NULL) {
+    if (whole != NULL && !is_other_json(whole, problems)) {
         shape_check(&exchange_form, whole, "", problems);
     }
     if (whole != NULL && problems->len == 0) {

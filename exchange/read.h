@@ -52,15 +52,22 @@ void for_each(struct text_out *out, const json_t *object, const char *name, cons
 
 /* ---- keys_in.c: the keys of a board ------------------------------------------------------ */
 
+/* Where a key is with one combination of choices. */
+struct placed_spot {
+    double x, y;         /* upper left corner, before it is turned */
+    double along, below; /* the same in its line's own direction */
+};
+
 struct placed_key {
     const json_t *json; /* a key, or a knob without a switch */
     char *pointer;
     unsigned half;
     unsigned line; /* of its half */
-    double x, y, width, height, turn;
+    double width, height, turn;
     bool is_knob;
-    int option[UVK_CHOICES_MAX]; /* with which it is there; -1: with all */
-    double along, below;         /* in its line's own direction, from the line's start */
+    int option[UVK_CHOICES_MAX]; /* with which it is there; ANY_OPTION: all */
+    unsigned usual;              /* the combination with these and otherwise first options */
+    struct placed_spot *spots;   /* one for each combination */
 };
 
 struct placed_board {

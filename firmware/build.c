@@ -176,6 +176,20 @@ static bool write_files(struct uvk_firmware *firmware, const struct uvk_build_op
     return well;
 }
 
+bool uvk_can_build(const struct uvk_board *board, GError **error)
+{
+    bool ported = board->chip->port != NULL;
+
+    if (ported && uvk_one_controller(board)) {
+        return true;
+    }
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                "there is no firmware for %s%s yet; %s can be checked, played and drawn",
+                ported ? "boards with a controller in each half" : "the ",
+                ported ? "" : board->chip->title, board->name);
+    return false;
+}
+
 struct uvk_firmware *uvk_build(struct uvk_program *program,
                                const struct uvk_build_options *options, GError **error)
 {
@@ -187,17 +201,13 @@ struct uvk_firmware *uvk_build(struct uvk_program *program,
     char *text;
     bool well;
 
-    if (image == NULL) {
-        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_WELL, "the keymap is too large");
+    if (!uvk_can_build(program->board, error)) {
+        g_free(image);
         g_free(firmware);
         return NULL;
     }
-    if (chip->port == NULL || !uvk_one_controller(program->board)) {
-        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                    "there is no firmware for %s yet: the keymap can be checked, played and "
-                    "drawn",
-                    chip->port == NULL ? chip->title : "boards with a controller in each half");
-        g_free(image);
+    if (image == NULL) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_WELL, "the keymap is too large");
         g_free(firmware);
         return NULL;
     }

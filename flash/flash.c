@@ -10,6 +10,18 @@ void uvk_line_close(struct uvk_line *line)
     }
 }
 
+bool uvk_can_flash(const char *boot, GError **error)
+{
+    if (strcmp(boot, "serial") == 0) {
+        return true;
+    }
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                "there is no flashing through a %s bootloader yet; `uvrek build` writes the "
+                "files for a program that can",
+                boot);
+    return false;
+}
+
 #define LOOK_US 50000u /* between two looks for the port */
 
 /* A port of NOW that was not there BEFORE. */

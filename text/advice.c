@@ -80,9 +80,9 @@ static const struct {
          "explain CHIP` and `uvrek explain PIN` say more."},
     {37, "Keys may touch, but not lie over one another. Check sizes, gaps, `at` and `turn`; "
          "`uvrek sheet --wiring` of the keymap without the key shows where there is room."},
-    {38,
-     "The matrix has places at which no key stands. That is right if the board is built so; "
-     "if not, a cell is missing in `keys`."},
+    {38, "The matrix has places at which no key stands. If the board is built so, write "
+         "`spare` and "
+         "these addresses into the matrix; if not, a cell is missing in `keys`."},
     {39,
      "Statements name a half by the names that `halves` gives. A board in one piece has none."},
     {40, "A key is named by what it taps in the first layer. Nothing there taps this: use its "

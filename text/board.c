@@ -157,6 +157,30 @@ int want_option(struct reading *reading, const struct uvk_choice *choice,
     return want_word(reading, node, 44, words, "option of this choice");
 }
 
+static const char *choice_name(size_t index, const void *data)
+{
+    return ((const struct uvk_board *)data)->choices[index].name;
+}
+
+void no_such_choice(struct reading *reading, struct uvk_place place, const char *name)
+{
+    const struct uvk_board *board = reading->board;
+    GString *all = g_string_new(NULL);
+    char *fix = board->choice_count > 0
+                    ? did_you_mean(name, board->choice_count, choice_name, board)
+                    : g_strdup_printf("`choice %s { ... }` in the board would be one", name);
+
+    for (unsigned i = 0; i < board->choice_count; i++) {
+        g_string_append_printf(all, "%s%s", i == 0 ? "; it offers: " : ", ",
+                               board->choices[i].name);
+    }
+    uvk_say(reading->messages, 44, place, fix, "this board offers no choice '%s'%s", name,
+            all->str);
+    reading->keys_unknown = true;
+    g_free(fix);
+    g_string_free(all, TRUE);
+}
+
 /* The keymap's `choice NAME OPTION`, if there is one. */
 static void take_chosen(struct reading *reading, struct uvk_choice *choice)
 {
@@ -172,6 +196,7 @@ static void take_chosen(struct reading *reading, struct uvk_choice *choice)
             int option = want_option(reading, choice,
                                      want(reading, statement, 2, UVK_NODE_NAME, "an option"));
             choice->chosen = option >= 0 ? (unsigned)option : 0;
+            reading->keys_unknown |= option < 0;
             want_end(reading, statement, 3);
         }
     }
@@ -238,8 +263,7 @@ static void check_chosen(struct reading *reading)
         const struct uvk_node *statement = g_ptr_array_index(reading->chosen, i);
         const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a choice");
         if (name != NULL && choice_named(reading->board, name->text) == NULL) {
-            uvk_say(reading->messages, 44, name->place, NULL,
-                    "this board offers no choice '%s'", name->text);
+            no_such_choice(reading, name->place, name->text);
         }
     }
 }

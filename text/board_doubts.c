@@ -120,21 +120,31 @@ static void hint_empty(struct reading *reading, const struct used *used, unsigne
 {
     const struct uvk_half *wires = &reading->board->halves[half];
     GString *empty = g_string_new(NULL);
+    GString *taken = g_string_new(NULL);
 
     for (unsigned row = 0; row < wires->row_count; row++) {
         for (unsigned column = 0; column < wires->col_count; column++) {
-            if (!used->key[half][row][column] && row_used(used, half, row) &&
-                column_used(used, half, column)) {
-                g_string_append_printf(empty, "%sr%uc%u", empty->len > 0 ? ", " : "", row,
-                                       column);
+            bool spare = (wires->spare[row] >> column & 1) != 0;
+            bool key = used->key[half][row][column];
+            bool wired = row_used(used, half, row) && column_used(used, half, column);
+            GString *list = !key && wired && !spare ? empty : key && spare ? taken : NULL;
+            if (list != NULL) {
+                g_string_append_printf(list, "%sr%uc%u", list->len > 0 ? " " : "", row, column);
             }
         }
     }
     if (empty->len > 0) {
-        uvk_say(reading->messages, 38, wires->matrix_place, NULL, "no key stands at %s",
+        char *fix = g_strdup_printf("`spare %s` says that it is meant so", empty->str);
+        uvk_say(reading->messages, 38, wires->matrix_place, fix, "no key stands at %s",
                 empty->str);
+        g_free(fix);
+    }
+    if (taken->len > 0) {
+        uvk_say(reading->messages, 38, wires->matrix_place, NULL,
+                "a key stands at what is called spare: %s", taken->str);
     }
     g_string_free(empty, TRUE);
+    g_string_free(taken, TRUE);
 }
 
 /* ---- wires

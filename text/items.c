@@ -311,6 +311,7 @@ static struct uvk_node *parse_choice(struct parser *parser)
         return parser_expected(parser, "the name of a choice");
     }
     choice->text = parser->token.text;
+    choice->place = parser->token.place; /* where a choice that is not there is told */
     parser_advance(parser);
     if (!parser_at(parser, TOKEN_EQUALS)) {
         return parser_expected(parser, "'='");
@@ -333,7 +334,6 @@ static struct uvk_node *parse_choice(struct parser *parser)
         }
         end = &(*end)->next;
     }
-    choice->place = uvk_place_span(choice->place, parser->token.place);
     parser_advance(parser);
     return choice;
 }

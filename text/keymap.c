@@ -277,15 +277,16 @@ static void check_count(struct reading *reading, const struct cells *cells,
 {
     const struct uvk_board *board = reading->board;
 
-    if (cells->broken || cells->values->len == board->key_count) {
+    if (cells->broken || reading->keys_unknown || cells->values->len == board->key_count) {
         return;
     }
     if (cells->lengths->len == board->line_count) {
         check_lines(reading, cells);
     } else {
         uvk_say(reading->messages, 25, layer->place, NULL,
-                "layer '%s' has %u cells, the board has %u keys", layer->name,
-                cells->values->len, board->key_count);
+                "layer '%s' has %u cell%s, the board has %u key%s", layer->name,
+                cells->values->len, cells->values->len == 1 ? "" : "s", board->key_count,
+                board->key_count == 1 ? "" : "s");
     }
 }
 

@@ -280,12 +280,12 @@ static void place_key(struct reading *reading, struct pen *pen, const struct uvk
         node = node->child;
     }
     if (!read_address(reading, pen, node, &key)) {
-        reading->places_unknown = true;
+        reading->places_unknown = reading->keys_unknown = true;
         return;
     }
     if (key.width < 0.25 || key.width > 20 || key.height < 0.25 || key.height > 20) {
         uvk_say(reading->messages, 17, key.place, NULL, "a key is from 0.25 to 20 units wide");
-        reading->places_unknown = true;
+        reading->places_unknown = reading->keys_unknown = true;
         return;
     }
     check_address(reading, &key);
@@ -344,14 +344,14 @@ static void read_chosen(struct reading *reading, struct pen *pen, const struct u
     int option;
 
     if (choice == NULL) {
-        uvk_say(reading->messages, 44, node->place, "choice NAME { ... } says what there is",
-                "this board offers no choice '%s'", node->text);
+        no_such_choice(reading, node->place, node->text);
         return;
     }
     if (choice->option_count < 2) {
         return; /* that has been told */
     }
     option = want_option(reading, choice, node->child);
+    reading->keys_unknown |= option < 0;
     if (option < 0 || (unsigned)option != choice->chosen) {
         return;
     }
@@ -505,11 +505,11 @@ static void mirror_keys(struct reading *reading, const struct uvk_node *statemen
     unsigned next;
 
     if (from < 0) {
-        reading->places_unknown = true;
+        reading->places_unknown = reading->keys_unknown = true;
         return;
     }
     if ((unsigned)from == half) {
-        reading->places_unknown = true;
+        reading->places_unknown = reading->keys_unknown = true;
         uvk_say(reading->messages, 39, of->place, NULL, "a half is no mirror of itself");
         return;
     }
@@ -528,7 +528,7 @@ void read_keys(struct reading *reading, const struct uvk_node *statement)
     struct which_halves which;
 
     if (!want_halves(reading, statement, 1, &which)) {
-        reading->places_unknown = true;
+        reading->places_unknown = reading->keys_unknown = true;
         return;
     }
     for (unsigned half = which.first; half <= which.last; half++) {

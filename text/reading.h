@@ -40,9 +40,12 @@ struct reading {
     struct uvk_dance_text *dance;   /* the dance that is being read */
     const struct binding *bindings; /* of the let that is being worked out */
     unsigned half;                  /* the half that is being read */
+    bool for_both;                  /* by a statement that is for both */
     GArray *places;                 /* of struct uvk_key_place, as they are read */
     /* What a mistake has left unknown: what would follow from it is not told as well. */
     bool halves_unknown, wires_unknown, places_unknown, knobs_unknown;
+    bool keys_unknown;       /* how many keys the board has, and so the layers' cells */
+    bool link_missed;        /* two halves read by one controller, as it seems, share pins */
     bool files_unknown;      /* a used file could not be read: the board may be in it */
     bool play_lacks;         /* a play was told that it has no board or keymap */
     const unsigned *options; /* the board's choices are these; NULL: as usual */
@@ -107,6 +110,8 @@ int want_word(struct reading *reading, const struct uvk_node *node, unsigned cod
 /* board.c */
 void read_board(struct reading *reading, const struct uvk_node *statement);
 struct uvk_choice *choice_named(const struct uvk_board *board, const char *name);
+/* Say that the board offers no choice NAME, and what it offers. */
+void no_such_choice(struct reading *reading, struct uvk_place place, const char *name);
 int want_option(struct reading *reading, const struct uvk_choice *choice,
                 const struct uvk_node *node);
 /* Say which of WORDS (NULL-terminated) has no statement in BLOCK. */
@@ -134,6 +139,9 @@ const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *n
 /* The same, and nothing else on HALF uses it. */
 const struct uvk_pin *take_pin(struct reading *reading, unsigned half,
                                const struct uvk_node *node);
+
+/* spare.c */
+void read_spare(struct reading *reading, const struct uvk_node *statement);
 
 /* lamps.c */
 void read_backlight(struct reading *reading, const struct uvk_node *statement);

@@ -28,11 +28,17 @@ static void free_variant(gpointer data)
     g_free(variant);
 }
 
+#define NAMED_MOST 5u /* more would be wider than the board */
+
 /* What is chosen: "enter ansi, backspace whole". */
 static char *title_of(const struct uvk_board *board)
 {
     GString *out = g_string_new(NULL);
 
+    if (board->choice_count > NAMED_MOST) {
+        g_string_printf(out, "all %u choices as they are", board->choice_count);
+        return g_string_free(out, FALSE);
+    }
     for (unsigned i = 0; i < board->choice_count; i++) {
         const struct uvk_choice *choice = &board->choices[i];
         g_string_append_printf(out, "%s%s %s", i > 0 ? ", " : "", choice->name,

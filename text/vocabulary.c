@@ -36,6 +36,7 @@ static const struct uvk_word words[] = {
     {"flow", IN_MATRIX,
      "flow row->col | col->row | none: which way the diodes conduct; none shows ghost keys"},
     {"settle", IN_MATRIX, "settle T: from selecting a line to reading it; 5us"},
+    {"spare", IN_MATRIX, "spare ADDRESS ...: places where no key is meant to stand"},
     {"debounce", IN_MATRIX, "debounce T: as `set debounce T`"},
     {"direct", IN_BOARD,
      "direct [HALF] { pins; to }: switches with a pin of their own, d0, d1"},

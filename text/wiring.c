@@ -121,21 +121,34 @@ bool uvk_one_controller(const struct uvk_board *board)
     return board->link.place.source == NULL;
 }
 
+/* A statement for both halves uses each of its pins twice, unless each half has a controller:
+ * that is one mistake, not one for each pin. */
+static void tell_link_missing(struct reading *reading, const struct uvk_node *node,
+                              const struct uvk_pin *pin)
+{
+    if (!reading->link_missed) {
+        uvk_say(
+            reading->messages, 32, node->place,
+            "if each half has a controller of its own, write `link uart TX RX` in `halves`",
+            "one controller reads both halves, so pin %s and the others here are used twice",
+            pin->name);
+    }
+    reading->link_missed = true;
+}
+
 const struct uvk_pin *take_pin(struct reading *reading, unsigned half,
                                const struct uvk_node *node)
 {
     const struct uvk_pin *pin = find_pin(reading, node);
     const char *use = pin != NULL ? uvk_pin_use(reading->board, half, pin) : NULL;
 
-    if (use != NULL) {
-        uvk_say(reading->messages, 32, node->place,
-                half > 0 && uvk_one_controller(reading->board)
-                    ? "a link would say that each half has a controller of its own"
-                    : NULL,
-                "pin %s is used already: %s", pin->name, use);
-        return NULL;
+    if (use != NULL && half > 0 && reading->for_both && uvk_one_controller(reading->board)) {
+        tell_link_missing(reading, node, pin);
+    } else if (use != NULL) {
+        uvk_say(reading->messages, 32, node->place, NULL, "pin %s is used already: %s",
+                pin->name, use);
     }
-    return pin;
+    return use == NULL ? pin : NULL;
 }
 
 const char *uvk_pin_label(const struct uvk_board *board, const struct uvk_pin *pin)
@@ -281,7 +294,7 @@ static void read_settle(struct reading *reading, const struct uvk_node *statemen
 static const struct rule matrix_rules[] = {
     {"rows", read_rows, false},     {"cols", read_cols, false},
     {"flow", read_flow, false},     {"debounce", read_debounce, false},
-    {"settle", read_settle, false},
+    {"settle", read_settle, false}, {"spare", read_spare, true},
 };
 
 void read_matrix(struct reading *reading, const struct uvk_node *statement)
@@ -296,6 +309,7 @@ void read_matrix(struct reading *reading, const struct uvk_node *statement)
     }
     want_end(reading, statement, which.next);
     want_statements(reading, block, statement->child->place, needed, "the matrix");
+    reading->for_both = which.first < which.last;
     for (reading->half = which.first; reading->half <= which.last; reading->half++) {
         if (current(reading)->row_count + current(reading)->col_count > 0) {
             uvk_say(reading->messages, 15, statement->child->place, NULL,
@@ -305,6 +319,7 @@ void read_matrix(struct reading *reading, const struct uvk_node *statement)
         current(reading)->matrix_place = statement->child->place;
         read_block(reading, block, matrix_rules, G_N_ELEMENTS(matrix_rules), "the matrix");
     }
+    reading->for_both = false;
 }
 
 /* ---- direct switches ------------------------------------------------------------------- */
@@ -346,6 +361,7 @@ void read_direct(struct reading *reading, const struct uvk_node *statement)
     }
     want_end(reading, statement, which.next);
     want_statements(reading, block, statement->child->place, needed, "this");
+    reading->for_both = which.first < which.last;
     for (reading->half = which.first; reading->half <= which.last; reading->half++) {
         if (current(reading)->direct_count > 0) {
             uvk_say(reading->messages, 15, statement->child->place, NULL,
@@ -354,6 +370,7 @@ void read_direct(struct reading *reading, const struct uvk_node *statement)
         }
         read_block(reading, block, direct_rules, G_N_ELEMENTS(direct_rules), "direct switches");
     }
+    reading->for_both = false;
 }
 
 /* ---- scanning -------------------------------------------------------------------------- */

@@ -16,7 +16,7 @@
 #include "uvrek/text.h"
 
 /* Of the form. It changes whenever a member gets another name or meaning. */
-#define UVK_EXCHANGE_VERSION 2
+#define UVK_EXCHANGE_VERSION 3
 
 /* A mistake in JSON: POINTER says where (RFC 6901; "" is the whole). */
 struct uvk_exchange_problem {

@@ -38,6 +38,9 @@ struct uvk_firmware {
     char *hex_path, *bin_path, *elf_path; /* what was written; NULL if nothing was */
 };
 
+/* Is there a firmware for BOARD? False: *ERROR says for what there is none. */
+bool uvk_can_build(const struct uvk_board *board, GError **error);
+
 /* Build PROGRAM (without errors, with board and keymap). NULL: *ERROR. */
 struct uvk_firmware *uvk_build(struct uvk_program *program,
                                const struct uvk_build_options *options, GError **error);

@@ -55,6 +55,9 @@ struct uvk_flash_options {
     void *data;
 };
 
+/* Can a board whose bootloader is of the kind BOOT be flashed? False: *ERROR. */
+bool uvk_can_flash(const char *boot, GError **error);
+
 /* Write CODE (from address 0) through the serial bootloader on LINE, verify, leave.
  * False: *ERROR, with UVK_NOT_WELL when what was read back differs. */
 bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const uint8_t *code,

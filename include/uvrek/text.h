@@ -171,6 +171,7 @@ struct uvk_half {
     struct uvk_place row_places[UVK_SIDE_MAX], col_places[UVK_SIDE_MAX];
     unsigned row_count, col_count;
     enum uvk_flow flow;
+    uint32_t spare[UVK_SIDE_MAX]; /* of each row, the columns where no key is meant to stand */
     const struct uvk_pin *direct[UVK_DIRECT_MAX];
     unsigned direct_count;
     bool to_power; /* its direct switches close to power, not to ground */

@@ -579,13 +579,19 @@ static void sheets_are_drawn(void **state)
 static void build_says_what_it_cannot(void **state)
 {
     (void)state;
-    expect("uvrek build boards/translator.uvk", 2, NULL, "there is no firmware for RP2040 yet");
+    expect("uvrek build boards/translator.uvk", 2, NULL,
+           "there is no firmware for the RP2040 yet");
     expect("uvrek check boards/translator.uvk", 0,
-           "wherry38: 38 keys on a 4x5 matrix (left) and a 4x5 matrix (right), RP2040",
-           "hint[U038]: no key stands at r3c4");
+           "wherry38: 38 keys on a 4x5 matrix (left) and a 4x5 matrix (right), RP2040", NULL);
+    expect("uvrek ready boards/translator.uvk", 1, "Cannot be built: there is no firmware",
+           NULL);
+    expect("uvrek ready boards/wherry38.uvk", 1, "for the RP2040 yet", NULL);
+    expect("uvrek flash boards/translator.uvk", 2, "", "there is no firmware for the RP2040");
+    expect("uvrek build boards/tidepad12.uvk", 1, "",
+           "name a file with a keymap for this board");
     expect("uvrek check boards/box-office.uvk", 0,
            "lantern64: 65 keys on a 5x15 matrix, enter ansi, backspace split, ATmega32U4",
-           "hint[U038]");
+           "warning[U065]");
 }
 
 static void a_text_is_typed(void **state)
@@ -697,7 +703,7 @@ static void flash_command_fills_an_empty_chip(void **state)
     expect("sed 's/usb  *{/boot dfu\\n  usb {/' " SOURCE_FOLDER "/tests/plays/nine.uvk > "
            "$SCRATCH/dfu.uvk; echo 'keymap k { layer base { a b c d e f g h i } }' >> "
            "$SCRATCH/dfu.uvk; uvrek flash $SCRATCH/dfu.uvk",
-           2, NULL, "through a dfu bootloader is not supported yet");
+           2, NULL, "no flashing through a dfu bootloader yet");
 }
 
 /* What can go wrong while flashing: its message and exit status; then a second try. */

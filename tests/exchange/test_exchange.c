@@ -195,7 +195,7 @@ static void wiring_of_every_kind(void **state)
                     " pins \"3\" GP3, \"A0\" GP26\n direct { pins \"3\" GP4; to power }\n"
                     " strip GP5 { count 3; order rgbw }\n set debounce 7ms\n keys { d0 d1 } }");
     text_comes_back("board a { chip atmega32u4\n matrix { rows B1; cols F4 F5; flow none\n"
-                    " settle 12us; debounce 0ms }\n keys { r0c0 r0c1 } }");
+                    " settle 12us; debounce 0ms; spare r0c0 }\n keys { r0c1 } }");
     text_comes_back("board a { chip rp2040\n halves one two { main pin GP20\n"
                     " link uart GP0 GP1 straight; speed 9600 }\n"
                     " matrix one { rows GP2; cols GP3; flow none }\n"
@@ -222,6 +222,25 @@ static void choices_inside_lines(void **state)
                     " keys { r0c0 (b=x: r0c1*2) (b=y: +0.5 r0c1) (b=z: r0c1 r0c2)"
                     " (a=q: r0c3 (b=y: +1 r0c4)) r0c5*1.5\n"
                     " r1c0 (a=q: +0.25) (b=x: +0.5) r1c1 (a=p: r1c2 r1c3) r1c4 } }");
+}
+
+static void many_choices_are_one_entry_a_key(void **state)
+{
+    struct uvk_program *program = uvk_program_load("tests/boards/ten-choices.uvk");
+    GError *error = NULL;
+    char *text = uvk_exchange_write(program, &error);
+    json_t *json = json_loads(text, 0, NULL);
+    json_t *keys = json_object_get(json_object_get(json, "board"), "keys");
+
+    (void)state;
+    assert_null(error);
+    assert_int_equal(json_array_size(keys), 25); /* five keys of two widths, 15 of one */
+    json_decref(json);
+    g_free(text);
+    uvk_program_free(program);
+    text_comes_back("board a { chip rp2040\n choice b { x y }\n choice a { p q }\n" MATRIX8
+                    " keys { r0c0 (b=y: (a=q: +0.5)) r0c1 (b=x: r0c2) r0c3\n"
+                    " (b=x: r1c0 r1c1) (b=y: r1c2) r1c3 } }");
 }
 
 static void halves_whose_inner_edges_move(void **state)
@@ -324,7 +343,7 @@ static void random_boards_come_back(void **state)
  */
 
 #define BOARD_HEAD                                                                             \
-    "{\"uvrek-exchange\": 2, \"board\": {\"name\": \"slate\", \"chip\": \"atmega32u4\","       \
+    "{\"uvrek-exchange\": 3, \"board\": {\"name\": \"slate\", \"chip\": \"atmega32u4\","       \
     " \"halves\": [{\"matrix\": {\"rows\": [\"B1\", \"B2\"], \"cols\": [\"F4\", \"F5\"],"      \
     " \"flow\": \"row->col\"}}],"
 #define KEYS4                                                                                  \
@@ -368,15 +387,28 @@ static void assert_problems(const char *json, const char *wanted)
     g_ptr_array_unref(problems);
 }
 
+#define NO_BOARD                                                                               \
+    ", not a board as `uvrek export` writes it; `uvrek export --schema` describes the form"
+
 static void mistakes_have_a_pointer(void **state)
 {
     static const struct {
         const char *json, *problems;
     } cases[] = {
-        {"", "1:1: unexpected token near end of file"},
+        {" \n", ": the file is empty"},
+        {"# the desk\nuse \"tidepad12.uvk\"\n",
+         ": this is a text of the language already: there is nothing to import"},
+        {"[", "1:1: ']' expected near end of file"},
         {"{\"a\": 1,\n\"a\": 2}", "2:3: duplicate object key near '\"a\"'"},
-        {"7", ": expected a board, and perhaps a keymap"},
-        {"{}", ": the member 'uvrek-exchange' is missing\n: the member 'board' is missing"},
+        {"7", ": this JSON is a number" NO_BOARD},
+        {"{}", ": this JSON is an empty object" NO_BOARD},
+        {"[{\"x\": 1}, 2]", ": this JSON is a list of 2, the first an object" NO_BOARD},
+        {"{\"film\": 1, \"hall\": 2, \"seat\": 3, \"row\": 4, \"cost\": 5, \"day\": 6}",
+         ": this JSON is an object with 'film', 'hall', 'seat', 'row' and 2 more" NO_BOARD},
+        {"{\"uvrek-exchange\": 1, \"board\": {}}",
+         "/uvrek-exchange: it has version 1 of this form, this program reads version 3: export "
+         "the board again"},
+        {"{\"uvrek-exchange\": 3}", ": the member 'board' is missing"},
         {BOARD_HEAD KEYS4 ", \"colour/ful\": 1}}", "/board/colour~1ful: no such member"},
         {BOARD_HEAD KEYS4 ", \"knob\": []}}",
          "/board/knob: no such member; did you mean 'knobs'?"},
@@ -550,6 +582,7 @@ int main(void)
         cmocka_unit_test(wiring_of_every_kind),
         cmocka_unit_test(knobs_of_every_kind),
         cmocka_unit_test(choices_inside_lines),
+        cmocka_unit_test(many_choices_are_one_entry_a_key),
         cmocka_unit_test(halves_whose_inner_edges_move),
         cmocka_unit_test(hands_of_a_board_in_one_piece),
         cmocka_unit_test(random_boards_come_back),

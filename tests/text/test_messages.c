@@ -244,10 +244,29 @@ static const struct {
      "flow row->col }\n"
      " keys left { r0c0 }\n}\n",
      "U016 3:14 the half 'right' has no keys | keys NAME { ... }, or keys NAME mirror OTHER\n"
-     "U032 4:16 pin GP2 is used already: a row | a link would say that each half has a "
-     "controller of its own\n"
-     "U032 4:26 pin GP3 is used already: a column | a link would say that each half has a "
-     "controller of its own\n"},
+     "U032 4:16 one controller reads both halves, so pin GP2 and the others here are used "
+     "twice | if each half has a controller of its own, write `link uart TX RX` in `halves`\n"},
+    {"spare places that there are not, or that have a key",
+     "board b {\n chip atmega32u4\n matrix { rows B1 B2; cols F4 F5; flow row->col\n spare "
+     "r0c2 "
+     "d1 r1c1 7\n spare }\n keys { r0c0 r0c1 r1c0 }\n}",
+     "U033 4:8 the matrix has no place r0c2: it has 2 rows and 2 columns\n"
+     "U012 4:13 expected an address of the matrix such as r0c3\n"
+     "U012 4:21 expected an address of the matrix such as r0c3\n"
+     "U012 5:7 expected an address such as r0c3\n"},
+    {"halves that share a pin, each in its own words",
+     "board b {\n chip rp2040\n halves left right { main usb }\n matrix left { rows GP2; cols "
+     "GP3; flow row->col }\n matrix right { rows GP2; cols GP4; flow row->col }\n keys left { "
+     "r0c0 }\n keys right { r0c0 }\n}",
+     "U032 5:22 pin GP2 is used already: a row\n"},
+    {"keys that were not understood are not missed in layers",
+     "board b {\n chip atmega32u4\n matrix { rows B1 B2; cols F4 F5; flow row->col }\n choice "
+     "enter { ansi iso }\n keys {\n r0c0 (enter=izo: r0c1)\n r1c0 r1c7 }\n}\nkeymap k {\n "
+     "choice entr iso\n layer base { a b\n c d } }",
+     "U044 6:14 unknown option of this choice; choose from: ansi, iso | did you mean 'iso'?\n"
+     "U033 7:7 the matrix has rows r0..r1 and columns c0..c1\n"
+     "U044 10:9 this board offers no choice 'entr'; it offers: enter | did you mean "
+     "'enter'?\n"},
     {"main and link",
      "board b {\n chip rp2040\n halves left right { main by-luck; link i2c GP0 GP1; speed 1 "
      "}\n matrix { rows GP2; cols GP3; flow row->col }\n"
@@ -279,9 +298,9 @@ static const struct {
      "U016 5:9 a choice has two options or more\n"
      "U015 6:9 this choice is there already\n"
      "U044 8:14 unknown option of this choice; choose from: ansi, iso\n"
-     "U044 8:25 this board offers no choice 'space' | choice NAME { ... } says what there is\n"
+     "U044 8:26 this board offers no choice 'space'; it offers: enter, shift\n"
      "U044 11:15 unknown option of this choice; choose from: ansi, iso | did you mean 'iso'?\n"
-     "U044 12:9 this board offers no choice 'spc'\n"},
+     "U044 12:9 this board offers no choice 'spc'; it offers: enter, shift\n"},
     {"lamps",
      "board b {\n chip atmega32u4\n matrix { rows B1; cols F4; flow row->col }\n backlight B1 "
      "{ levels 100; start 9; breathe 4 }\n"
@@ -302,7 +321,12 @@ static const struct {
     {"places without keys",
      "board b {\n chip atmega32u4\n matrix { rows B1 B2; cols F4 F5; flow row->col }\n keys { "
      "r0c0 r1c1 } }\n",
-     "U038 3:2 no key stands at r0c1, r1c0\n"},
+     "U038 3:2 no key stands at r0c1 r1c0 | `spare r0c1 r1c0` says that it is "
+     "meant so\n"},
+    {"places called spare, one of them with a key",
+     "board b {\n chip atmega32u4\n matrix { rows B1 B2; cols F4 F5; flow row->col; spare r0c1 "
+     "r1c1\n spare r1c0 }\n keys { r0c0 r1c1 } }\n",
+     "U038 3:2 a key stands at what is called spare: r1c1\n"},
     {"later in keymaps",
      KEYMAP4("feel f { other-hand }\nfeel g { other-hand off }\nlive { room 256 }\n",
              "a b\nc d"),

@@ -154,7 +154,7 @@ static const struct {
     {board, "stagger", "stagger 0.2 0", "stagger 0.2 low",
      "U012 15:17 expected how much lower each column is, in key units\n"},
     {board, "keys, place left over", "r0c0 r0c1 r0c2", "r0c1 r0c2",
-     "U038 8:3 no key stands at r0c0\n"},
+     "U038 8:3 no key stands at r0c0 | `spare r0c0` says that it is meant so\n"},
     {split, "halves", "halves left right", "halves left left",
      "U015 3:15 both halves are called 'left'\n"},
     {split, "main", "main usb", "main us",
