@@ -6,26 +6,7 @@
 #include <errno.h>
 #include <stdio.h>
 #include <string.h>
-
-/* A number with its thousands apart; a few at a time may be in use. */
-static const char *thousands(size_t number)
-{
-    static char rooms[4][32];
-    static unsigned room;
-    char digits[24];
-    char *out = rooms[room = (room + 1) % G_N_ELEMENTS(rooms)];
-    int length = g_snprintf(digits, sizeof digits, "%zu", number);
-    int at = 0;
-
-    for (int i = 0; i < length; i++) {
-        if (i > 0 && (length - i) % 3 == 0) {
-            out[at++] = ',';
-        }
-        out[at++] = digits[i];
-    }
-    out[at] = '\0';
-    return out;
-}
+#include <unistd.h>
 
 static unsigned percent(size_t part, size_t whole)
 {
@@ -39,6 +20,74 @@ static void print_parts(const struct uvk_firmware *firmware)
         const struct uvk_part *part = &g_array_index(firmware->parts, struct uvk_part, i);
         printf("  %-24s %8s %8s\n", part->name, thousands(part->flash), thousands(part->ram));
     }
+}
+
+/* Bytes that are too many for the chip; 0: it fits. */
+struct excess {
+    size_t flash, ram;
+};
+
+static struct excess excess_of(const struct uvk_firmware *firmware)
+{
+    size_t ram = firmware->ram_used + firmware->stack;
+
+    return (struct excess){
+        firmware->size > firmware->flash_room ? firmware->size - firmware->flash_room : 0,
+        ram > firmware->ram_room ? ram - firmware->ram_room : 0};
+}
+
+static void print_costs(const GArray *costs, struct excess excess)
+{
+    bool large = excess.flash + excess.ram > 0;
+    bool any = false;
+
+    if (costs->len == 0) {
+        puts("\nThe keymap uses no feature that could be left out.");
+        return;
+    }
+    printf("\n  %-44s %8s %8s\n", "what leaving out would save", "flash", "RAM");
+    for (guint i = 0; i < costs->len; i++) {
+        const struct uvk_cost *cost = &g_array_index(costs, struct uvk_cost, i);
+        bool helps = large && cost->flash >= excess.flash && cost->ram >= excess.ram;
+        printf("  %-44s %8s %8s%s\n", cost->feature, thousands(cost->flash),
+               thousands(cost->ram), helps ? "   then it fits" : "");
+        any |= helps;
+    }
+    if (large && !any) {
+        puts("\nNo single one is enough; the keymap itself, or several of them, must shrink.");
+    }
+}
+
+/* NULL: that they cannot be measured has been told. */
+static GArray *measure_costs(struct uvk_program *program,
+                             const struct uvk_build_options *options)
+{
+    GError *error = NULL;
+    GArray *costs;
+
+    if (isatty(STDERR_FILENO) != 0) {
+        fputs("measuring what each feature costs; the first time it takes a while\n", stderr);
+    }
+    costs = uvk_build_costs(program, options, &error);
+    if (costs == NULL) {
+        (void)print_problem(error);
+    }
+    return costs;
+}
+
+/* Where the room goes of a firmware that does not fit. */
+static void show_what_is_large(struct uvk_program *program,
+                               const struct uvk_build_options *options)
+{
+    struct uvk_firmware *firmware = uvk_build_of_any_size(program, options, NULL);
+    GArray *costs = firmware != NULL ? measure_costs(program, options) : NULL;
+
+    if (costs != NULL) {
+        print_parts(firmware);
+        print_costs(costs, excess_of(firmware));
+        g_array_free(costs, TRUE);
+    }
+    uvk_firmware_free(firmware);
 }
 
 static void print_report(const struct uvk_program *program, const struct uvk_firmware *firmware,
@@ -64,8 +113,10 @@ static void print_report(const struct uvk_program *program, const struct uvk_fir
     printf("\nwrote %s, %s, %s\n", firmware->hex_path, firmware->bin_path, firmware->elf_path);
 }
 
+/* COSTS: NULL if nobody asked for them. */
 static void print_as_json(const struct uvk_program *program,
-                          const struct uvk_firmware *firmware, double seconds)
+                          const struct uvk_firmware *firmware, const GArray *costs,
+                          double seconds)
 {
     json_t *json = json_object();
     json_t *parts = put_list(json, "parts");
@@ -89,6 +140,16 @@ static void print_as_json(const struct uvk_program *program,
         put_number(object, "flash", part->flash);
         put_number(object, "ram", part->ram);
     }
+    if (costs != NULL) {
+        json_t *list = put_list(json, "costs");
+        for (guint i = 0; i < costs->len; i++) {
+            const struct uvk_cost *cost = &g_array_index(costs, struct uvk_cost, i);
+            json_t *object = add_object(list);
+            put_text(object, "without", cost->feature);
+            put_number(object, "flash", cost->flash);
+            put_number(object, "ram", cost->ram);
+        }
+    }
     print_json(json);
 }
 
@@ -102,29 +163,62 @@ static bool make_folder(const char *folder, GError **error)
     return false;
 }
 
-static int build(const char *path, const char *folder, bool as_json)
+struct wishes {
+    const char *folder;
+    bool as_json, costs;
+};
+
+static int show(struct uvk_program *program, const struct uvk_firmware *firmware,
+                const struct uvk_build_options *options, const struct wishes *wishes,
+                double seconds)
+{
+    GArray *costs = wishes->costs ? measure_costs(program, options) : NULL;
+
+    if (wishes->as_json) {
+        print_as_json(program, firmware, costs, seconds);
+    } else {
+        print_report(program, firmware, seconds);
+    }
+    if (costs != NULL && !wishes->as_json) {
+        print_costs(costs, (struct excess){0, 0});
+    }
+    if (costs != NULL) {
+        g_array_free(costs, TRUE);
+    }
+    return wishes->costs && costs == NULL ? STATUS_NOT_DONE : STATUS_WELL;
+}
+
+static int show_failure(struct uvk_program *program, const struct uvk_build_options *options,
+                        const struct wishes *wishes, GError *error)
+{
+    bool large = g_error_matches(error, UVK_PROBLEM, UVK_NOT_WELL);
+    int status = print_problem(error);
+
+    if (large && !wishes->as_json) {
+        show_what_is_large(program, options);
+    }
+    return status;
+}
+
+static int build(const char *path, const struct wishes *wishes)
 {
     gint64 start = g_get_monotonic_time();
     GError *error = NULL;
     int status;
     struct uvk_program *program = load_program(path, true, &status);
-    struct uvk_build_options options = {folder, program != NULL ? program->keymap->name : NULL,
-                                        NULL};
+    struct uvk_build_options options = {.folder = wishes->folder};
     struct uvk_firmware *firmware = NULL;
-    double seconds;
 
-    if (program != NULL && make_folder(folder, &error)) {
+    if (program == NULL) {
+        return status;
+    }
+    options.name = program->keymap->name;
+    if (make_folder(wishes->folder, &error)) {
         firmware = uvk_build(program, &options, &error);
     }
-    seconds = (double)(g_get_monotonic_time() - start) / G_USEC_PER_SEC;
-
-    if (firmware != NULL && as_json) {
-        print_as_json(program, firmware, seconds);
-    } else if (firmware != NULL) {
-        print_report(program, firmware, seconds);
-    } else if (error != NULL) {
-        status = print_problem(error);
-    }
+    status = firmware != NULL ? show(program, firmware, &options, wishes,
+                                     (double)(g_get_monotonic_time() - start) / G_USEC_PER_SEC)
+                              : show_failure(program, &options, wishes, error);
     uvk_firmware_free(firmware);
     uvk_program_free(program);
     return status;
@@ -133,12 +227,16 @@ static int build(const char *path, const char *folder, bool as_json)
 static int run(int argc, char **argv)
 {
     gboolean as_json = FALSE;
+    gboolean costs = FALSE;
     gchar *folder = NULL;
     const GOptionEntry entries[] = {
         {"folder", 'o', 0, G_OPTION_ARG_FILENAME, &folder,
          "Where the files go, named after the keymap (default: the current folder)", "FOLDER"},
+        {"costs", 0, 0, G_OPTION_ARG_NONE, &costs,
+         "Measure what leaving each feature out would save", NULL},
         {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
         G_OPTION_ENTRY_NULL};
+    struct wishes wishes;
     const char *file;
     int status;
 
@@ -146,8 +244,8 @@ static int run(int argc, char **argv)
         return status;
     }
     file = only_file(&command_build, argc, argv);
-    status =
-        file != NULL ? build(file, folder != NULL ? folder : ".", as_json) : STATUS_NOT_DONE;
+    wishes = (struct wishes){folder != NULL ? folder : ".", as_json, costs};
+    status = file != NULL ? build(file, &wishes) : STATUS_NOT_DONE;
     g_free(folder);
     return status;
 }

@@ -1,6 +1,8 @@
 /* check.c - `uvrek check`: every mistake and doubt, with the fix. */
 #include "cli.h"
 
+#include "uvrek/firmware.h"
+
 #include <stdio.h>
 
 /* "12 keys on a 3x4 matrix and a knob, ATmega32U4" */
@@ -30,7 +32,25 @@ static void print_board(const struct uvk_board *board)
     printf(", %s\n", board->chip->title);
 }
 
-static void print_summary(const struct uvk_program *program, uint16_t size)
+#define ROUND       100u /* bytes: it is an estimate */
+#define NEARLY_FULL 95u  /* per cent of the flash; the estimate may be 5 % off */
+
+/* How much of the chip an image will take, as far as anybody knows before it is built. */
+static void print_share(const struct uvk_program *program, size_t flash)
+{
+    const struct uvk_chip *chip = program->board->chip;
+    size_t room = chip->flash - chip->bootloader;
+
+    if (flash == 0) {
+        puts("firmware: none for this board yet");
+        return;
+    }
+    printf("firmware: about %s bytes, %zu %% of the flash%s\n",
+           thousands((flash + ROUND / 2) / ROUND * ROUND), flash * 100 / room,
+           flash > room / 100 * NEARLY_FULL ? "; `uvrek build` says whether it fits" : "");
+}
+
+static void print_summary(const struct uvk_program *program, uint16_t size, size_t flash)
 {
     const struct uvk_board *board = program->board;
     unsigned plays = 0;
@@ -42,10 +62,12 @@ static void print_summary(const struct uvk_program *program, uint16_t size)
     if (program->keymap != NULL) {
         printf("%s: %u layers, %u plays, %u bytes as an image\n", program->keymap->name,
                program->keymap->layer_count, plays, size);
+        print_share(program, flash);
     }
 }
 
-static void print_as_json(const struct uvk_program *program, uint16_t size)
+static void print_as_json(const struct uvk_program *program, uint16_t size, size_t flash,
+                          bool delays)
 {
     json_t *json = json_object();
 
@@ -59,6 +81,12 @@ static void print_as_json(const struct uvk_program *program, uint16_t size)
         put_text(json, "keymap", program->keymap->name);
         put_number(json, "layers", program->keymap->layer_count);
         put_number(json, "image-bytes", size);
+        if (flash > 0) {
+            put_number(json, "flash-estimate", (json_int_t)flash);
+        }
+        if (delays) {
+            delays_to_json(json, program);
+        }
     }
     messages_to_json(json, &program->messages);
     print_json(json);
@@ -67,18 +95,22 @@ static void print_as_json(const struct uvk_program *program, uint16_t size)
 static int check(const char *path, bool as_json, bool delays)
 {
     struct uvk_program *program = uvk_program_load(path);
+    uint8_t *image = NULL;
     uint16_t size = 0;
+    size_t flash = 0;
     int status;
 
     if (program->messages.errors == 0 && program->keymap != NULL) {
-        g_free(uvk_lower(program, &size));
+        image = uvk_lower(program, &size);
+        flash = image != NULL ? uvk_estimate(program, image, size) : 0;
+        g_free(image);
     }
     if (as_json) {
-        print_as_json(program, size);
+        print_as_json(program, size, flash, delays);
     } else {
         print_messages(&program->messages);
         if (program->messages.errors == 0) {
-            print_summary(program, size);
+            print_summary(program, size, flash);
             if (delays && program->keymap != NULL) {
                 print_delays(program);
             }

@@ -44,6 +44,7 @@ int write_or_print(const char *text, const char *output);
 
 /* Which keys of a program without errors wait before they are decided; worst first. */
 void print_delays(const struct uvk_program *program);
+void delays_to_json(json_t *json, const struct uvk_program *program);
 
 /* ---- output.c ---- */
 
@@ -55,6 +56,9 @@ void print_messages(const struct uvk_messages *messages);
 
 /* Print an error of the command to standard error, and free it; returns its status. */
 int print_problem(GError *error);
+
+/* A number with its thousands apart; a few at a time may be in use. */
+const char *thousands(size_t number);
 
 /* Print "uvrek: " and a line about what is wrong. Names in it are from outside: nothing of
  * them reaches the terminal but what can be seen. */

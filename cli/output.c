@@ -63,6 +63,25 @@ int print_problem(GError *error)
     return status;
 }
 
+const char *thousands(size_t number)
+{
+    static char rooms[4][32];
+    static unsigned room;
+    char digits[24];
+    char *out = rooms[room = (room + 1) % G_N_ELEMENTS(rooms)];
+    int length = g_snprintf(digits, sizeof digits, "%zu", number);
+    int at = 0;
+
+    for (int i = 0; i < length; i++) {
+        if (i > 0 && (length - i) % 3 == 0) {
+            out[at++] = ',';
+        }
+        out[at++] = digits[i];
+    }
+    out[at] = '\0';
+    return out;
+}
+
 void complain(const char *format, ...)
 {
     va_list arguments;

@@ -1,4 +1,5 @@
 /* build.c - one firmware, from the program to the files. */
+#include "features.h"
 #include "parts.h"
 
 #include <string.h>
@@ -190,39 +191,65 @@ bool uvk_can_build(const struct uvk_board *board, GError **error)
     return false;
 }
 
-struct uvk_firmware *uvk_build(struct uvk_program *program,
-                               const struct uvk_build_options *options, GError **error)
+static void take_sizes(struct uvk_firmware *firmware, const struct uvk_chip *chip)
+{
+    firmware->flash_room = chip->flash - chip->bootloader;
+    firmware->ram_room = chip->ram;
+    firmware->stack = chip->stack;
+}
+
+struct uvk_firmware *build_with(struct uvk_program *program, const char *cache,
+                                uint32_t features, GError **error)
 {
     const struct uvk_chip *chip = program->board->chip;
     struct uvk_firmware *firmware = g_new0(struct uvk_firmware, 1);
     struct compiler compiler;
+    struct uvk_image opened;
     uint16_t size;
     uint8_t *image = uvk_lower(program, &size);
     char *text;
     bool well;
 
-    if (!uvk_can_build(program->board, error)) {
+    if (image == NULL || uvk_image_open(&opened, image, size) != UVK_OK) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_WELL, "the keymap is too large");
         g_free(image);
         g_free(firmware);
         return NULL;
     }
-    if (image == NULL) {
-        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_WELL, "the keymap is too large");
-        g_free(firmware);
-        return NULL;
-    }
-    firmware->flash_room = chip->flash - chip->bootloader;
-    firmware->ram_room = chip->ram;
-    firmware->stack = chip->stack;
+    take_sizes(firmware, chip);
     text = image_text(image, size);
-    well = compiler_open(&compiler, chip, options->cache, uvk_config_text(program, image, size),
-                         error) &&
-           make(&compiler, text, firmware, error) && fits(firmware, chip, error) &&
-           (options->folder == NULL || write_files(firmware, options, error));
+    well =
+        compiler_open(&compiler, chip, cache,
+                      config_text(program, &opened,
+                                  features == ALL_FEATURES ? features_of(&opened) : features),
+                      error) &&
+        make(&compiler, text, firmware, error);
     compiler_close(&compiler);
     g_free(text);
     g_free(image);
     if (!well) {
+        g_clear_pointer(&firmware, uvk_firmware_free);
+    }
+    return firmware;
+}
+
+struct uvk_firmware *uvk_build_of_any_size(struct uvk_program *program,
+                                           const struct uvk_build_options *options,
+                                           GError **error)
+{
+    return uvk_can_build(program->board, error)
+               ? build_with(program, options->cache, ALL_FEATURES, error)
+               : NULL;
+}
+
+struct uvk_firmware *uvk_build(struct uvk_program *program,
+                               const struct uvk_build_options *options, GError **error)
+{
+    struct uvk_firmware *firmware = uvk_build_of_any_size(program, options, error);
+
+    if (firmware != NULL &&
+        (!fits(firmware, program->board->chip, error) ||
+         (options->folder != NULL && !write_files(firmware, options, error)))) {
         g_clear_pointer(&firmware, uvk_firmware_free);
     }
     return firmware;

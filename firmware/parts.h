@@ -24,6 +24,13 @@ bool kept_text(const char *path, const char *text, GError **error);
 char *kept_work_folder(const char *cache, GError **error);
 void kept_remove_folder(const char *path);
 
+/* ---- build.c ---- */
+
+/* The firmware with FEATURES (bits, see features.h) and no others, whatever its size; its image
+ * may then ask for what is not there. NULL: *ERROR. */
+struct uvk_firmware *build_with(struct uvk_program *program, const char *cache,
+                                uint32_t features, GError **error);
+
 /* ---- compile.c ---- */
 
 struct compiler {

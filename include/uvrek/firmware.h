@@ -44,7 +44,28 @@ bool uvk_can_build(const struct uvk_board *board, GError **error);
 /* Build PROGRAM (without errors, with board and keymap). NULL: *ERROR. */
 struct uvk_firmware *uvk_build(struct uvk_program *program,
                                const struct uvk_build_options *options, GError **error);
+
+/* The same, but one that is too large for its chip comes back as well, and nothing is written:
+ * to show what takes the room. */
+struct uvk_firmware *uvk_build_of_any_size(struct uvk_program *program,
+                                           const struct uvk_build_options *options,
+                                           GError **error);
 void uvk_firmware_free(struct uvk_firmware *firmware);
+
+/* What the firmware would be smaller by, in bytes, without a feature that the keymap uses. */
+struct uvk_cost {
+    const char *feature;
+    uint32_t flash, ram;
+};
+
+/* All of them, of struct uvk_cost, largest first; freed with g_array_free. Each is measured by
+ * building without it, which takes a second or two for each the first time. NULL: *ERROR. */
+GArray *uvk_build_costs(struct uvk_program *program, const struct uvk_build_options *options,
+                        GError **error);
+
+/* About how many bytes of flash the firmware of PROGRAM with IMAGE will take, without building
+ * it: within 5 %. 0: there is no firmware for its board yet. */
+size_t uvk_estimate(const struct uvk_program *program, const uint8_t *image, uint16_t size);
 
 /* The configuration header for IMAGE on the program's board. Freed with g_free. */
 char *uvk_config_text(const struct uvk_program *program, const uint8_t *image, uint16_t size);

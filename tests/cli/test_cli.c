@@ -125,20 +125,59 @@ static void other_files_are_named(void **state)
     g_free(light);
 }
 
+static json_t *json_of(const char *command, int status)
+{
+    struct ran ran = run(command);
+    json_t *json = json_loads(ran.out, JSON_REJECT_DUPLICATES, NULL);
+
+    assert_int_equal(ran.status, status);
+    assert_non_null(json);
+    g_free(ran.out);
+    g_free(ran.err);
+    return json;
+}
+
+static void assert_number(const json_t *object, const char *name, json_int_t wanted)
+{
+    assert_int_equal(json_integer_value(json_object_get(object, name)), wanted);
+}
+
+#define LONG_PRESSES                                                                           \
+    BOARD9 "keymap k {\n long-press { letters; after 190ms }\n layer one { a b c d e f g h "   \
+           "board:bootloader } }\n"
+
 static void check_shows_delays(void **state)
 {
     char *path = scratch_file("plain.uvk", KEYMAP9("a b c; d e f; g h i"));
+    char *long_press;
+    const json_t *first;
+    json_t *json;
 
     (void)state;
-    expect("uvrek check --delays " DEMO, 0,
-           "s            r0c0    base     at most 220 ms, or when it "
-           "comes up, or a key inside it does; at once within "
-           "120 ms of another key",
-           NULL);
-    expect("uvrek check --delays " DEMO, 0,
-           "speaker      r0c3    base     at most 380 ms: a dance; 180 ms after it comes up",
-           NULL);
-    expect("uvrek check --delays $SCRATCH/plain.uvk", 0, "no key waits", "0 errors, 1 warning");
+    expect(
+        "uvrek check --delays " DEMO, 0,
+        "220 ms at most, tap-hold, feel calm: until it comes up or another key is pressed and "
+        "released; not at all within 120 ms of another key\n  base        s  a  space\n",
+        NULL);
+    expect(
+        "uvrek check --delays " DEMO, 0,
+        "380 ms at most, dance speaker: until another key is pressed, or 180 ms after it came "
+        "up\n  base        speaker\n",
+        NULL);
+    json = json_of("uvrek check --delays --json " DEMO, 0);
+    first = json_array_get(json_object_get(json, "delays"), 0);
+    assert_number(first, "milliseconds", 380);
+    assert_string_equal(json_string_value(json_object_get(first, "cause")), "dance");
+    assert_string_equal(json_string_value(json_object_get(first, "key")), "r0c3");
+    json_decref(json);
+    long_press = scratch_file("long.uvk", LONG_PRESSES);
+    expect(
+        "uvrek check --delays $SCRATCH/long.uvk 2>&1", 0,
+        "\n190 ms at most, long press: until it comes up or another key is pressed\n  one     "
+        "    a  b  c  d  e  f  g  h\n",
+        NULL);
+    g_free(long_press);
+    expect("uvrek check --delays $SCRATCH/plain.uvk", 0, "No key waits", "0 errors, 1 warning");
     g_free(path);
 }
 
@@ -205,23 +244,6 @@ static void output_that_cannot_be_written_is_told(void **state)
 }
 
 /* ---- JSON ------------------------------------------------------------------------------- */
-
-static json_t *json_of(const char *command, int status)
-{
-    struct ran ran = run(command);
-    json_t *json = json_loads(ran.out, JSON_REJECT_DUPLICATES, NULL);
-
-    assert_int_equal(ran.status, status);
-    assert_non_null(json);
-    g_free(ran.out);
-    g_free(ran.err);
-    return json;
-}
-
-static void assert_number(const json_t *object, const char *name, json_int_t wanted)
-{
-    assert_int_equal(json_integer_value(json_object_get(object, name)), wanted);
-}
 
 static void json_can_be_read(void **state)
 {
@@ -738,6 +760,34 @@ static void flash_command_tells_what_went_wrong(void **state)
            "unknown fault; choose from: other-chip, refused-write, lost-bit, silence");
 }
 
+/* A keymap that is too large: by how much, where the room goes, and what would help. */
+static void too_large_says_what_would_help(void **state)
+{
+    GString *text = g_string_new(BOARD9 "keymap programme {\n macro all { type \"");
+    char *path;
+    struct ran ran;
+
+    (void)state;
+    for (int i = 0; i < 400; i++) {
+        g_string_append(text, "Evening of the tide, hall two, doors at eight. ");
+    }
+    g_string_append(text, "\" }\n layer base { a b c; mute all e; board:bootloader f g }\n}\n");
+    path = scratch_file("large.uvk", text->str);
+    ran = run("uvrek check --json $SCRATCH/large.uvk | grep estimate; uvrek build -o $SCRATCH "
+              "$SCRATCH/large.uvk");
+    assert_int_equal(ran.status, 1);
+    assert_has(ran.out, "\"flash-estimate\": 3");
+    assert_has(ran.err, " too many\n");
+    assert_has(ran.out, "the keymap itself");
+    assert_has(ran.out, "\n  texts that macros type ");
+    assert_has(strstr(ran.out, "texts that macros type"), "   then it fits\n");
+    assert_null(strstr(strstr(ran.out, "media keys"), "fits"));
+    g_free(ran.out);
+    g_free(ran.err);
+    g_free(path);
+    g_string_free(text, TRUE);
+}
+
 static void ready_names_what_is_missing(void **state)
 {
     (void)state;
@@ -862,6 +912,7 @@ int main(void)
         cmocka_unit_test(bench_takes_steps),
         cmocka_unit_test(flash_command_fills_an_empty_chip),
         cmocka_unit_test(flash_command_tells_what_went_wrong),
+        cmocka_unit_test(too_large_says_what_would_help),
         cmocka_unit_test(ready_names_what_is_missing),
         cmocka_unit_test(installed_tree_stands_alone),
         cmocka_unit_test(another_project_links_the_library),

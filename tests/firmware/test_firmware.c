@@ -265,6 +265,93 @@ static void too_big_says_by_how_much(void **state)
     g_string_free(text, TRUE);
 }
 
+/* Every feature that there is, once. */
+#define EVERYTHING                                                                             \
+    "board all { title \"All\"; chip atmega32u4\n matrix { rows B0 B1 B2; cols F0 F1 F4 F5 "   \
+    "F6 "                                                                                      \
+    "F7; flow col->row }\n knob jog { pins D0 D1 }\n keys { r0c0 r0c1 r0c2 | r0c3 r0c4 r0c5\n" \
+    " r1c0 r1c1 r1c2 | r1c3 r1c4 r1c5\n r2c0 r2c1 r2c2 | r2c3 r2c4 r2c5=jog } }\n"             \
+    "keymap k {\n feel apart { other-hand; again 100ms }\n long-press { digits }\n"            \
+    " dance stamp { tap -> 1; hold -> f1; tap tap -> f11 }\n combo r0c0+r0c1 -> esc\n"         \
+    " leader { r1c0 r1c2 -> x }\n macro seat { type \"seat\"; tap a }\n"                       \
+    " layer one { mute sleep click-left point-up board:restart ctrl+click-left\n f/shift "     \
+    "g/ctrl~apart 9 stamp once:alt block:caps-lock\n leader seat two three q w\n knob jog a "  \
+    "b "                                                                                       \
+    "}\n layer two { . . . . . .; . . . . . .; . . . . . . }\n layer three { . . . . . .; . "  \
+    ". . "                                                                                     \
+    ". . .; . . . . . . }\n layer four when two+three { . . . . . .; . . . . . .; . . . . . "  \
+    ". }\n"                                                                                    \
+    "}\n"
+
+static void costs_are_what_leaving_out_saves(void **state)
+{
+    struct uvk_program *program = good_program(EVERYTHING);
+    char *cache = g_build_filename(scratch_folder(), "cache", NULL);
+    struct uvk_build_options options = {NULL, NULL, cache};
+    GError *error = NULL;
+    GArray *costs = uvk_build_costs(program, &options, &error);
+    struct uvk_firmware *with = uvk_build(program, &options, &error);
+    struct uvk_firmware *less;
+    char **around = g_strsplit(EVERYTHING, " combo r0c0+r0c1 -> esc\n", 2);
+    char *without = g_strjoinv("", around);
+    uint32_t combos = 0;
+
+    (void)state;
+    assert_null(error);
+    assert_int_equal(costs->len, 19);
+    for (guint i = 0; i < costs->len; i++) {
+        const struct uvk_cost *cost = &g_array_index(costs, struct uvk_cost, i);
+        assert_in_range(cost->flash, 20, 20000);
+        assert_true(i == 0 || cost->flash <= (cost - 1)->flash);
+        combos = strcmp(cost->feature, "combos") == 0 ? cost->flash : combos;
+    }
+    uvk_program_free(program);
+    /* the same keymap without its combo is smaller by what the combo was said to cost */
+    program = good_program(without);
+    less = uvk_build(program, &options, &error);
+    assert_null(error);
+    assert_in_range(with->size - less->size, combos - 20, combos + 20);
+    g_strfreev(around);
+    g_free(without);
+    uvk_firmware_free(less);
+    uvk_firmware_free(with);
+    g_array_free(costs, TRUE);
+    uvk_program_free(program);
+    g_free(cache);
+}
+
+static void assert_estimate(struct uvk_program *program)
+{
+    char *cache = g_build_filename(scratch_folder(), "cache", NULL);
+    struct uvk_build_options options = {NULL, NULL, cache};
+    uint16_t size;
+    uint8_t *image = uvk_lower(program, &size);
+    size_t estimate = uvk_estimate(program, image, size);
+    struct uvk_firmware *firmware = uvk_build_of_any_size(program, &options, NULL);
+
+    assert_in_range(estimate, firmware->size * 95 / 100, firmware->size * 105 / 100);
+    uvk_firmware_free(firmware);
+    g_free(image);
+    g_free(cache);
+    uvk_program_free(program);
+}
+
+static void estimates_are_near(void **state)
+{
+    struct uvk_program *program = uvk_program_load("boards/translator.uvk");
+    uint16_t size;
+    uint8_t *image = uvk_lower(program, &size);
+
+    (void)state;
+    assert_int_equal(uvk_estimate(program, image, size), 0); /* no firmware for it yet */
+    g_free(image);
+    uvk_program_free(program);
+    assert_estimate(good_program(KEYMAP9("a b c; d e f; g h i")));
+    assert_estimate(good_program(EVERYTHING));
+    assert_estimate(uvk_program_load("boards/subtitle-desk.uvk"));
+    assert_estimate(uvk_program_load("boards/box-office.uvk"));
+}
+
 static void cache_that_cannot_be_written_is_an_error(void **state)
 {
     struct uvk_program *program = good_program(KEYMAP9("a b c; d e f; g h i"));
@@ -348,6 +435,8 @@ int main(void)
         cmocka_unit_test(parts_add_up_to_the_whole),
         cmocka_unit_test(unused_features_cost_nothing),
         cmocka_unit_test(too_big_says_by_how_much),
+        cmocka_unit_test(costs_are_what_leaving_out_saves),
+        cmocka_unit_test(estimates_are_near),
         cmocka_unit_test(cache_that_cannot_be_written_is_an_error),
         cmocka_unit_test(failing_compiler_is_not_blamed_on_the_user),
         cmocka_unit_test(missing_compiler_names_the_package),

@@ -1,0 +1,213 @@
+/* features.c - which features an image needs, and what of it is there for their sake. */
+#include "features.h"
+
+const struct feature_text feature_texts[FEATURES] = {
+    [FEATURE_CONSUMER] = {"UVK_USE_CONSUMER", "media keys", 0},
+    [FEATURE_SYSTEM] = {"UVK_USE_SYSTEM", "sleep, wake, mute of the microphone", 0},
+    [FEATURE_MOUSE] = {"UVK_USE_MOUSE", "mouse: buttons, wheels, pointer",
+                       FEATURE_BIT(FEATURE_POINTER)},
+    [FEATURE_POINTER] = {"UVK_USE_POINTER", "pointer and held wheels", 0},
+    [FEATURE_BOARD] = {"UVK_USE_BOARD", "board: cells", 0},
+    [FEATURE_CHORDS] = {"UVK_USE_CHORDS", "chords of several kinds", 0},
+    [FEATURE_HOLDS] = {"UVK_USE_HOLDS", "tap-hold keys, long press, dances",
+                       FEATURE_BIT(FEATURE_HANDS) | FEATURE_BIT(FEATURE_AGAIN) |
+                           FEATURE_BIT(FEATURE_LONG_PRESS) | FEATURE_BIT(FEATURE_DANCES)},
+    [FEATURE_HANDS] = {"UVK_USE_HANDS", "other-hand", 0},
+    [FEATURE_AGAIN] = {"UVK_USE_AGAIN", "again", 0},
+    [FEATURE_LONG_PRESS] = {"UVK_USE_LONG_PRESS", "long press", 0},
+    [FEATURE_DANCES] = {"UVK_USE_DANCES", "dances", 0},
+    [FEATURE_STICKY] = {"UVK_USE_STICKY", "once:, toggle:, only:, block: of modifiers", 0},
+    [FEATURE_BLOCKS] = {"UVK_USE_BLOCKS", "block: of keys", 0},
+    [FEATURE_WHENS] = {"UVK_USE_WHENS", "layers with `when`", 0},
+    [FEATURE_COMBOS] = {"UVK_USE_COMBOS", "combos", 0},
+    [FEATURE_LEADER] = {"UVK_USE_LEADER", "leader", 0},
+    [FEATURE_MACROS] = {"UVK_USE_MACROS", "macros", FEATURE_BIT(FEATURE_TYPE)},
+    [FEATURE_TYPE] = {"UVK_USE_TYPE", "texts that macros type", 0},
+    [FEATURE_KNOBS] = {NULL, "knobs", 0},
+};
+
+static uint32_t bit_if(bool wanted, enum feature feature)
+{
+    return wanted ? FEATURE_BIT(feature) : 0;
+}
+
+static const struct {
+    uint8_t device;
+    uint32_t features;
+} devices[] = {
+    {UVK_DEVICE_SYSTEM, FEATURE_BIT(FEATURE_SYSTEM)},
+    {UVK_DEVICE_POINT, FEATURE_BIT(FEATURE_POINTER) | FEATURE_BIT(FEATURE_MOUSE)},
+    {UVK_DEVICE_PACE, FEATURE_BIT(FEATURE_POINTER)},
+    {UVK_DEVICE_CLICK, FEATURE_BIT(FEATURE_MOUSE)},
+    {UVK_DEVICE_WHEEL, FEATURE_BIT(FEATURE_MOUSE)},
+    {UVK_DEVICE_BLOCK, FEATURE_BIT(FEATURE_BLOCKS)},
+    {UVK_DEVICE_LEADER, FEATURE_BIT(FEATURE_LEADER)},
+    {UVK_DEVICE_LONG_PRESS, FEATURE_BIT(FEATURE_LONG_PRESS)},
+    {UVK_DEVICE_BOARD, FEATURE_BIT(FEATURE_BOARD)},
+};
+
+static uint32_t features_of_device(uint8_t device)
+{
+    for (size_t i = 0; i < G_N_ELEMENTS(devices); i++) {
+        if (devices[i].device == device) {
+            return devices[i].features;
+        }
+    }
+    return 0;
+}
+
+static uint32_t features_of_action(uvk_action action)
+{
+    if (action == UVK_SEE_THROUGH) {
+        return 0;
+    }
+    switch (uvk_action_kind(action)) {
+    case UVK_MODS:
+        return FEATURE_BIT(FEATURE_STICKY);
+    case UVK_LAYER:
+        return bit_if(uvk_action_how(action) != UVK_LAYER_WHILE, FEATURE_STICKY);
+    case UVK_CONSUMER:
+        return FEATURE_BIT(FEATURE_CONSUMER);
+    case UVK_DEVICE:
+        return features_of_device(uvk_action_how(action));
+    default:
+        return 0;
+    }
+}
+
+/* A wheel on a key goes on turning while the key is held; on a knob it never is. Where else
+ * one stands (a combo, a dance) does not make enough difference to look. */
+static bool wheel_is_held(const struct uvk_image *image)
+{
+    unsigned switches = image->keys - 2u * image->rows[UVK_TABLE_KNOBS];
+
+    for (unsigned layer = 0; layer < image->layers; layer++) {
+        for (unsigned key = 0; key < switches; key++) {
+            uvk_action action = uvk_image_cell(image, (uint8_t)layer, (uint8_t)key);
+            if (uvk_action_kind(action) == UVK_DEVICE &&
+                uvk_action_how(action) == UVK_DEVICE_WHEEL) {
+                return uvk_image_setting(image, UVK_SET_WHEEL_SPEED) > 0;
+            }
+        }
+    }
+    return false;
+}
+
+static uint32_t features_of_cells(const struct uvk_image *image)
+{
+    uint32_t features = 0;
+
+    for (unsigned layer = 0; layer < image->layers; layer++) {
+        for (unsigned key = 0; key < image->keys; key++) {
+            features |= features_of_action(uvk_image_cell(image, (uint8_t)layer, (uint8_t)key));
+        }
+    }
+    return features;
+}
+
+/* The actions that stand in the tables behind the cells. */
+static uint32_t features_of_tables(const struct uvk_image *image)
+{
+    uint32_t features = 0;
+
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_CHORDS]; row++) {
+        uint8_t mods;
+        features |= features_of_action(uvk_image_chord(image, row, &mods));
+    }
+    for (unsigned row = 0; row < image->rows[UVK_TABLE_COMBOS]; row++) {
+        features |= features_of_action(uvk_image_combo(image, (uint8_t)row).action);
+    }
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_LINES]; row++) {
+        features |= features_of_action(uvk_image_line(image, row));
+    }
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_SEQUENCES]; row++) {
+        features |= features_of_action(uvk_image_sequence(image, row).action);
+    }
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_HOLDS]; row++) {
+        uvk_action tap;
+        uint8_t feel;
+        features |= features_of_action(uvk_image_hold(image, row, &tap, &feel));
+        features |= features_of_action(tap);
+    }
+    return features;
+}
+
+static uint32_t features_of_steps(const struct uvk_image *image)
+{
+    uint32_t features = 0;
+
+    for (uint16_t row = 0; row < image->rows[UVK_TABLE_STEPS]; row++) {
+        struct uvk_macro_step macro_step = uvk_image_step(image, row);
+        if (macro_step.op == UVK_OP_PRESS) {
+            features |= features_of_action(macro_step.operand);
+        }
+        features |= bit_if(macro_step.op == UVK_OP_TYPE, FEATURE_TYPE);
+    }
+    return features;
+}
+
+static uint32_t features_of_feels(const struct uvk_image *image)
+{
+    uint32_t features = 0;
+
+    for (unsigned row = 0; row < image->rows[UVK_TABLE_FEELS]; row++) {
+        struct uvk_feel feel = uvk_image_feel(image, (uint8_t)row);
+        features |= bit_if((feel.flags & UVK_FEEL_LONG) != 0, FEATURE_LONG_PRESS);
+        features |= bit_if(feel.again != 0, FEATURE_AGAIN);
+    }
+    return features;
+}
+
+/* Tables that are there for one feature, and the bytes of a row. */
+static const struct {
+    uint8_t table, feature, row;
+} tables[] = {
+    {UVK_TABLE_CHORDS, FEATURE_CHORDS, 3}, {UVK_TABLE_HOLDS, FEATURE_HOLDS, 5},
+    {UVK_TABLE_DANCES, FEATURE_DANCES, 5}, {UVK_TABLE_LINES, FEATURE_DANCES, 2},
+    {UVK_TABLE_HANDS, FEATURE_HANDS, 1},   {UVK_TABLE_WHENS, FEATURE_WHENS, 3},
+    {UVK_TABLE_COMBOS, FEATURE_COMBOS, 8}, {UVK_TABLE_SEQUENCES, FEATURE_LEADER, 5},
+    {UVK_TABLE_STEPS, FEATURE_MACROS, 3},  {UVK_TABLE_TEXTS, FEATURE_TYPE, 1},
+    {UVK_TABLE_KNOBS, FEATURE_KNOBS, 1},
+};
+
+uint32_t features_of(const struct uvk_image *image)
+{
+    uint32_t features = features_of_cells(image) | features_of_tables(image) |
+                        features_of_steps(image) | features_of_feels(image) |
+                        bit_if(wheel_is_held(image), FEATURE_POINTER) |
+                        bit_if(image->rows[UVK_TABLE_DANCES] > 0, FEATURE_HOLDS);
+
+    for (size_t i = 0; i < G_N_ELEMENTS(tables); i++) {
+        features |= bit_if(image->rows[tables[i].table] > 0, tables[i].feature);
+    }
+    return features;
+}
+
+/* Rows of the parts that combos have; the others are those of leader sequences. */
+static unsigned parts_of_combos(const struct uvk_image *image)
+{
+    unsigned parts = 0;
+
+    for (unsigned row = 0; row < image->rows[UVK_TABLE_COMBOS]; row++) {
+        struct uvk_combo combo = uvk_image_combo(image, (uint8_t)row);
+        parts += combo.keys + 1u + uvk_image_part(image, (uint16_t)(combo.first + combo.keys));
+    }
+    return parts;
+}
+
+unsigned features_bytes(const struct uvk_image *image, uint32_t features)
+{
+    unsigned combos = parts_of_combos(image);
+    unsigned bytes = 0;
+
+    for (size_t i = 0; i < G_N_ELEMENTS(tables); i++) {
+        if ((features & FEATURE_BIT(tables[i].feature)) != 0) {
+            bytes += (unsigned)image->rows[tables[i].table] * tables[i].row;
+        }
+    }
+    bytes += (features & FEATURE_BIT(FEATURE_COMBOS)) != 0 ? combos : 0;
+    bytes += (features & FEATURE_BIT(FEATURE_LEADER)) != 0
+                 ? image->rows[UVK_TABLE_PARTS] - combos
+                 : 0;
+    return bytes;
+}
