@@ -119,9 +119,7 @@ static const struct {
     {59,
      "A keymap is stored readable for everybody who has the keyboard, and stays in files and "
      "backups. Let a password manager type passwords."},
-    {60, "Nothing in this keymap uses what the setting is about, or it has that value anyway. "
-         "Remove "
-         "the line."},
+    {60, "Nothing in this keymap uses what the setting is about. Remove the line."},
     {61, "The pin is a row or a column of the matrix, and no key's address has it. A cell is "
          "missing in `keys`, or the pin can be taken out and used for something else."},
     {62,
@@ -151,6 +149,11 @@ static const struct {
          "on for "
          "a moment only, and the key comes when it is held. Most of the time the other way is "
          "meant."},
+    {70,
+     "A combo is two keys that close within its time. Letters that often follow one another "
+     "close nearly together when they are typed fast, and then the combo comes instead of "
+     "the text. Rolls are seldom faster than 30 ms: a `within` below that is safe. Or take "
+     "keys that rarely meet, or say `on` a layer where these keys are no letters."},
 };
 
 const char *uvk_code_advice(unsigned code)

@@ -3,6 +3,8 @@
 
 #include "uvrek/action.h"
 
+#define USAGE_WHEEL 0x38u /* HID Usage Tables, page 0x01 */
+
 static bool is_told(const struct uvk_keymap *keymap, unsigned cell)
 {
     for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
@@ -44,6 +46,12 @@ static const char *lost_on_a_step(const struct uvk_value *value)
     return value->kind == UVK_VALUE_HOLD ? "what is held" : NULL;
 }
 
+static bool moves_pointer(const struct uvk_value *value)
+{
+    return value->kind == UVK_VALUE_USAGE && value->page == 0x01 && value->turn != 0 &&
+           value->usage != USAGE_WHEEL;
+}
+
 static void doubt_cell(struct reading *reading, unsigned layer, unsigned cell)
 {
     const struct uvk_layer_text *text = &reading->keymap->layers[layer];
@@ -51,6 +59,10 @@ static void doubt_cell(struct reading *reading, unsigned layer, unsigned cell)
     struct uvk_place place =
         text->places[cell].source != NULL ? text->places[cell] : text->place;
 
+    if (moves_pointer(&text->cells[cell])) {
+        uvk_say(reading->messages, 67, place, "wheel-up and wheel-down go by notches",
+                "a step of a knob moves the pointer by one count only");
+    }
     if (lost != NULL) {
         uvk_say(reading->messages, 67, place, NULL,
                 "%s is nothing for a knob: a step is a press and a release at once", lost);

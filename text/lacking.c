@@ -194,9 +194,6 @@ void doubt_settings(struct reading *reading)
         if (!is_used(&uses, i)) {
             uvk_say(reading->messages, 60, own[i].place, NULL,
                     "this changes nothing: no key of this keymap has to do with %s", name);
-        } else if (own[i].value == board[i].value) {
-            uvk_say(reading->messages, 60, own[i].place, NULL,
-                    "this changes nothing: %s is that without it", name);
         }
     }
 }

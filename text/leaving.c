@@ -46,7 +46,7 @@ static void look_at_layer(struct search *search, struct visit *visit, unsigned l
     }
 }
 
-static bool combo_is_on(const struct uvk_combo_text *combo, const bool *layers)
+static bool combo_is_reached(const struct uvk_combo_text *combo, const bool *layers)
 {
     for (unsigned i = 0; i < combo->layer_count; i++) {
         if (layers[combo->layers[i]]) {
@@ -68,7 +68,7 @@ static void look_once(struct search *search)
     }
     for (const struct uvk_combo_text *combo = keymap->combos; combo != NULL;
          combo = combo->next) {
-        if (combo_is_on(combo, search->reachable)) {
+        if (combo_is_reached(combo, search->reachable)) {
             visit_value(&visit, &combo->value);
         }
     }

@@ -21,7 +21,7 @@ static bool same_keys(const struct uvk_combo_text *a, const struct uvk_combo_tex
     return a->key_count == b->key_count;
 }
 
-static bool is_on(const struct uvk_combo_text *combo, unsigned layer)
+bool combo_is_on(const struct uvk_combo_text *combo, unsigned layer)
 {
     for (unsigned i = 0; i < combo->layer_count; i++) {
         if (combo->layers[i] == layer) {
@@ -36,7 +36,7 @@ static bool covers(const struct uvk_keymap *keymap, const struct uvk_combo_text 
                    const struct uvk_combo_text *second)
 {
     for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
-        if (is_on(second, layer) && !is_on(first, layer)) {
+        if (combo_is_on(second, layer) && !combo_is_on(first, layer)) {
             return false;
         }
     }
@@ -106,5 +106,6 @@ void doubt_combos(struct reading *reading)
          combo = combo->next) {
         doubt_shadowed(reading, combo);
         doubt_hidden(reading, combo);
+        doubt_pairs(reading, combo);
     }
 }

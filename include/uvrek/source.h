@@ -108,7 +108,8 @@ enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
     X(66, UVK_WARNING, "a knob that no layer mentions")                                        \
     X(67, UVK_WARNING, "a cell that does nothing on a knob")                                   \
     X(68, UVK_WARNING, "two plays of one name")                                                \
-    X(69, UVK_WARNING, "a tap-hold that is turned round")
+    X(69, UVK_WARNING, "a tap-hold that is turned round")                                      \
+    X(70, UVK_WARNING, "a combo of letters that follow one another in text")
 
 struct uvk_message {
     unsigned code; /* a number of UVK_CODES, shown as U021 */

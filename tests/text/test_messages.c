@@ -645,6 +645,23 @@ static const struct {
      "U069 10:14 tapped, the layer num is on for a moment only; is it meant the other way "
      "round? | "
      "a/num\n"},
+    {"combos of letters that often meet",
+     SOUND("e/ctrl n/num d board:bootloader", "1 . t h",
+           "combo n+e -> esc { within 31ms; on base }\ncombo e+d -> tab { within 30ms; on base "
+           "}\ncombo r1c0+r1c1 -> esc { on num }\ncombo n+d -> esc { on num }\n"),
+     "U070 10:1 \"ne\" is frequent in English: typed fast, within 31 ms, it becomes this combo "
+     "| "
+     "`within 25ms`, other keys, or `on` a layer without letters\n"
+     "U070 12:1 \"th\" is frequent in English: typed fast, within 40 ms, it becomes this combo "
+     "| "
+     "`within 25ms`, other keys, or `on` a layer without letters\n"},
+    {"knobs that move the pointer",
+     "board b {\n chip atmega32u4\n direct { pins B1 B2 }\n knob k { pins D0 D1 }\n keys { d0 "
+     "d1 =k }\n}\nkeymap k {\n layer one { board:bootloader a\n knob k point-up wheel-up "
+     "}\n}\n",
+     "U067 9:9 a step of a knob moves the pointer by one count only | wheel-up and wheel-down "
+     "go "
+     "by notches\n"},
     {"settings for nothing",
      SOUND(CELLS, LAYER,
            "set once-for 2s\nset pointer-speed 100\nset pointer-ramp 1s\nset wheel-speed "
@@ -652,8 +669,7 @@ static const struct {
      "U060 10:1 this changes nothing: no key of this keymap has to do with once-for\n"
      "U060 11:1 this changes nothing: no key of this keymap has to do with pointer-speed\n"
      "U060 12:1 this changes nothing: no key of this keymap has to do with pointer-ramp\n"
-     "U060 13:1 this changes nothing: no key of this keymap has to do with wheel-speed\n"
-     "U060 14:1 this changes nothing: debounce is that without it\n"},
+     "U060 13:1 this changes nothing: no key of this keymap has to do with wheel-speed\n"},
     {"settings for something",
      SOUND("point-up num once:shift/wheel-up board:bootloader", LAYER,
            "set once-for 2s\nset pointer-speed 100\nset pointer-ramp 1s\nset wheel-speed "
