@@ -1,154 +1,49 @@
-/* typing.c - from a text to fingers, see typing.h for their timing. */
+/* typing.c - from a text to fingers, see typing.h for what they do. */
 #include "uvrek/typing.h"
 
+#include "fingering.h"
+#include "misfires.h"
 #include "rig.h"
 
 #include <string.h>
 
-#define NONE        (-1)
 #define PAGE_KEYS   0x07u
-#define SHIFTS      0x22u
 #define START_US    10000u
 #define LAST_GAP_US 40000u
 #define LATE_US     100000u
+#define LONGER_US   40000u /* than a longer press need be */
+#define COMBO_MS    15     /* the keys of a combo close within it */
+#define AGAIN_MS    50     /* a touch of a dance, and the time to the next */
 
-/* How one character is typed. */
-struct way {
-    int held; /* a key that is held meanwhile, or NONE */
-    unsigned key;
-    uint16_t usage;
-    double longer; /* microseconds that it has to be down at least */
+const struct uvk_tempo uvk_tempos[UVK_TEMPOS] = {
+    {"slow", 160, 360, 520, 70, 160, 150, 300, 60, 120},
+    {"steady", 110, 230, 330, 60, 140, 100, 200, 40, 90},
+    {"fast", 60, 140, 200, 50, 130, 70, 130, 30, 60},
+    {"racing", 30, 90, 120, 50, 110, 40, 80, 10, 40},
 };
 
-/* ---- which keys ------------------------------------------------------------------- */
-
-static bool types(const struct uvk_value *value, uint8_t mods, uint16_t usage)
+const struct uvk_tempo *uvk_tempo_named(const char *name)
 {
-    return value->kind == UVK_VALUE_USAGE && value->page == PAGE_KEYS && value->mods == mods &&
-           value->usage == usage;
-}
-
-/* What KEY says on LAYER over the first one. */
-static const struct uvk_value *cell_on(const struct uvk_program *program, unsigned layer,
-                                       unsigned key)
-{
-    const struct uvk_value *cell = &program->keymap->layers[layer].cells[key];
-
-    return cell->kind == UVK_VALUE_THROUGH ? &program->keymap->layers[0].cells[key] : cell;
-}
-
-/* The key of LAYER whose tap types that, not counting BUT; NONE if there is none. */
-static int find_tap(const struct uvk_program *program, unsigned layer, int but, uint8_t mods,
-                    uint16_t usage)
-{
-    for (unsigned key = 0; key < program->board->key_count; key++) {
-        if ((int)key != but &&
-            types(uvk_value_tap(cell_on(program, layer, key)), mods, usage)) {
-            return (int)key;
+    for (unsigned i = 0; i < UVK_TEMPOS; i++) {
+        if (strcmp(uvk_tempos[i].name, name) == 0) {
+            return &uvk_tempos[i];
         }
     }
-    return NONE;
-}
-
-static const struct uvk_value *held_side(const struct uvk_value *cell)
-{
-    return cell->kind == UVK_VALUE_HOLD ? cell->held : cell;
-}
-
-/* The key of the first layer that is MODS while it is held. Shift may be either one. */
-static int find_modifier(const struct uvk_program *program, uint8_t mods)
-{
-    for (unsigned key = 0; key < program->board->key_count; key++) {
-        const struct uvk_value *value = held_side(&program->keymap->layers[0].cells[key]);
-        bool shift = (mods & SHIFTS) != 0 && (value->mods & SHIFTS) != 0 &&
-                     (value->mods & ~SHIFTS) == (mods & ~SHIFTS);
-        if (value->kind == UVK_VALUE_USAGE && value->page == PAGE_KEYS && value->usage == 0 &&
-            (value->mods == mods || shift)) {
-            return (int)key;
-        }
-    }
-    return NONE;
-}
-
-static bool directly(const struct uvk_program *program, uint8_t mods, struct way *way)
-{
-    int key = find_tap(program, 0, NONE, mods, way->usage);
-
-    way->key = (unsigned)key;
-    return key != NONE;
-}
-
-static bool with_modifier(const struct uvk_program *program, uint8_t mods, struct way *way)
-{
-    int key = find_tap(program, 0, NONE, 0, way->usage);
-
-    way->held = mods != 0 ? find_modifier(program, mods) : NONE;
-    way->key = (unsigned)key;
-    return key != NONE && way->held != NONE && way->held != key;
-}
-
-static bool on_layer(const struct uvk_program *program, uint8_t mods, struct way *way)
-{
-    for (unsigned opener = 0; opener < program->board->key_count; opener++) {
-        const struct uvk_value *value = held_side(&program->keymap->layers[0].cells[opener]);
-        int key;
-        if (value->kind != UVK_VALUE_LAYER || value->op != UVK_LAYER_WHILE) {
-            continue;
-        }
-        key = find_tap(program, value->layer, (int)opener, mods, way->usage);
-        if (key != NONE) {
-            way->held = (int)opener;
-            way->key = (unsigned)key;
-            return true;
-        }
-    }
-    return false;
-}
-
-static bool by_long_press(const struct uvk_program *program, uint8_t mods, struct way *way)
-{
-    for (unsigned key = 0; key < program->board->key_count; key++) {
-        const struct uvk_value *cell = &program->keymap->layers[0].cells[key];
-        if (cell->kind == UVK_VALUE_HOLD && types(cell->held, mods, way->usage)) {
-            way->key = key;
-            way->longer = program->keymap->feels[cell->feel].hold_after;
-            return true;
-        }
-    }
-    return false;
-}
-
-static bool find_way(const struct uvk_program *program, struct uvk_stroke stroke,
-                     struct way *way)
-{
-    static bool (*const ways[])(const struct uvk_program *, uint8_t, struct way *) = {
-        directly, with_modifier, on_layer, by_long_press};
-
-    for (size_t i = 0; i < G_N_ELEMENTS(ways); i++) {
-        *way = (struct way){.held = NONE, .usage = stroke.usage};
-        if (ways[i](program, stroke.mods, way)) {
-            return true;
-        }
-    }
-    return false;
+    return NULL;
 }
 
 /* ---- when ------------------------------------------------------------------------- */
 
-/* A finger comes down or up. */
-struct touch {
-    uint64_t time;
-    unsigned key;
-    bool down;
-};
-
 struct fingers {
+    const struct uvk_tempo *tempo;
     GRand *random;
-    GArray *touches;  /* of struct touch */
-    uint64_t time;    /* when the latest key came down */
-    uint64_t *free;   /* of each key of the board: when it is up */
-    int held;         /* what is held just now, or NONE */
-    uint64_t held_up; /* when it may come up */
+    GArray *touches;      /* of struct finger_touch */
+    uint64_t time;        /* when the latest key came down */
+    uint64_t up;          /* when it comes up */
+    uint64_t *free;       /* of each key of the board: when it can be touched again */
+    struct few_keys held; /* what is held just now */
+    uint64_t held_up;     /* when it may come up */
+    unsigned rolls;
 };
 
 /* Microseconds between LEAST and MOST milliseconds. */
@@ -157,18 +52,19 @@ static uint64_t between(struct fingers *fingers, int least, int most)
     return (uint64_t)g_rand_int_range(fingers->random, least * 1000, most * 1000);
 }
 
-/* Most often near 110 ms, never below 60 or above 200. */
 static uint64_t interval(struct fingers *fingers)
 {
-    uint64_t slow = between(fingers, 60, 200);
-    uint64_t quick = between(fingers, 60, 140);
+    const struct uvk_tempo *tempo = fingers->tempo;
+    uint64_t slow = between(fingers, tempo->between_least, tempo->between_most);
+    uint64_t quick = between(fingers, tempo->between_least, tempo->between_often);
 
     return (slow + quick) / 2;
 }
 
-static void touch(struct fingers *fingers, uint64_t time, unsigned key, bool down)
+static void touch(struct fingers *fingers, uint64_t time, unsigned key, bool down,
+                  enum finger_meaning meaning)
 {
-    struct touch one = {time, key, down};
+    struct finger_touch one = {time, key, down, meaning};
 
     g_array_append_val(fingers->touches, one);
     if (!down) {
@@ -178,45 +74,115 @@ static void touch(struct fingers *fingers, uint64_t time, unsigned key, bool dow
 
 static void let_go(struct fingers *fingers)
 {
-    if (fingers->held != NONE) {
-        touch(fingers, fingers->held_up, (unsigned)fingers->held, false);
-        fingers->held = NONE;
+    for (unsigned i = fingers->held.count; i-- > 0;) {
+        touch(fingers, fingers->held_up, fingers->held.key[i], false, MEANS_HOLD);
+    }
+    fingers->held.count = 0;
+}
+
+/* What has to be held is held; what is held no longer comes up. False: it was held before. */
+static bool change_held(struct fingers *fingers, const struct few_keys *wanted)
+{
+    const struct uvk_tempo *tempo = fingers->tempo;
+    bool same =
+        fingers->held.count == wanted->count &&
+        memcmp(fingers->held.key, wanted->key, wanted->count * sizeof *wanted->key) == 0;
+
+    if (same) {
+        return false;
+    }
+    if (fingers->held.count > 0) { /* after what it was held for, before the next */
+        fingers->time = MAX(fingers->time, fingers->held_up);
+        let_go(fingers);
+    }
+    for (unsigned i = 0; i < wanted->count; i++) {
+        uint64_t time = MAX(fingers->time + interval(fingers), fingers->free[wanted->key[i]]);
+        touch(fingers, time, wanted->key[i], true, MEANS_HOLD);
+        fingers->time = time + between(fingers, tempo->lead_least, tempo->lead_most);
+    }
+    fingers->held = *wanted;
+    return wanted->count > 0;
+}
+
+static void tap(struct fingers *fingers, unsigned key)
+{
+    const struct uvk_tempo *tempo = fingers->tempo;
+    uint64_t down = MAX(fingers->time + interval(fingers), fingers->free[key]);
+    uint64_t up = down + between(fingers, tempo->down_least, tempo->down_most);
+
+    touch(fingers, down, key, true, MEANS_TAP);
+    touch(fingers, up, key, false, MEANS_TAP);
+    fingers->time = down;
+    fingers->up = up;
+}
+
+static void tap_all(struct fingers *fingers, const struct few_keys *keys)
+{
+    for (unsigned i = 0; i < keys->count; i++) {
+        tap(fingers, keys->key[i]);
     }
 }
 
-/* What has to be held is held; what is held no longer comes up. */
-static void change_held(struct fingers *fingers, int wanted)
+/* The touches of a dance before the last one; returns when the last may begin. */
+static uint64_t count_up(struct fingers *fingers, const struct fingering *way, uint64_t down)
 {
-    if (fingers->held == wanted) {
-        return;
+    for (unsigned i = 1; i < way->touches; i++) {
+        uint64_t up = down + (uint64_t)AGAIN_MS * 1000;
+        touch(fingers, down, way->keys.key[0], true, MEANS_COUNT);
+        touch(fingers, up, way->keys.key[0], false, MEANS_COUNT);
+        down = up + (uint64_t)AGAIN_MS * 1000;
     }
-    let_go(fingers);
-    if (wanted != NONE) {
-        uint64_t time = MAX(fingers->time + interval(fingers), fingers->free[wanted]);
-        touch(fingers, time, (unsigned)wanted, true);
-        fingers->time = time + between(fingers, 70, 130);
-        fingers->held = wanted;
+    return down;
+}
+
+static enum finger_meaning meaning_of(const struct fingering *way)
+{
+    return way->keys.count > 1 ? MEANS_COMBO
+           : way->touches > 1  ? MEANS_COUNT
+           : way->longer > 0   ? MEANS_HOLD
+                               : MEANS_TAP;
+}
+
+/* The key itself, or all keys of a combo; returns when the last touch begins. */
+static uint64_t press(struct fingers *fingers, const struct fingering *way, bool at_once)
+{
+    const struct uvk_tempo *tempo = fingers->tempo;
+    uint64_t down = at_once ? fingers->time : fingers->time + interval(fingers);
+    uint64_t up;
+
+    for (unsigned i = 0; i < way->keys.count; i++) {
+        down = MAX(down, fingers->free[way->keys.key[i]]);
     }
+    down = count_up(fingers, way, down);
+    up = down + (way->longer > 0 ? (uint64_t)way->longer + LONGER_US
+                                 : between(fingers, tempo->down_least, tempo->down_most));
+    fingers->rolls += down < fingers->up;
+    for (unsigned i = 0; i < way->keys.count; i++) {
+        uint64_t late = i == 0 ? 0 : between(fingers, 0, COMBO_MS);
+        touch(fingers, down + late, way->keys.key[i], true, meaning_of(way));
+        touch(fingers, up + late, way->keys.key[i], false, meaning_of(way));
+        fingers->free[way->keys.key[i]] += (uint64_t)way->apart;
+    }
+    fingers->time = way->longer > 0 ? up : down;
+    fingers->up = up;
+    fingers->held_up =
+        MAX(fingers->held_up, up + between(fingers, tempo->lag_least, tempo->lag_most));
+    return down;
 }
 
 /* One character; returns when its key comes down. */
-static uint64_t finger(struct fingers *fingers, const struct way *way)
+static uint64_t finger(struct fingers *fingers, const struct fingering *way)
 {
-    bool changes = fingers->held != way->held;
+    bool changed;
     uint64_t down;
-    uint64_t up;
 
-    if (changes && fingers->held != NONE) { /* after what it was held for, before the next */
-        fingers->time = MAX(fingers->time, fingers->held_up);
+    if (way->before.count > 0) { /* what is held goes with the key that comes next */
+        (void)change_held(fingers, &(struct few_keys){.count = 0});
     }
-    change_held(fingers, way->held);
-    down = changes && way->held != NONE ? fingers->time : fingers->time + interval(fingers);
-    down = MAX(down, fingers->free[way->key]);
-    up = down + (way->longer > 0 ? (uint64_t)way->longer + 40000 : between(fingers, 50, 130));
-    touch(fingers, down, way->key, true);
-    touch(fingers, up, way->key, false);
-    fingers->time = way->longer > 0 ? up : down;
-    fingers->held_up = MAX(fingers->held_up, up + between(fingers, 30, 60));
+    tap_all(fingers, &way->before);
+    changed = change_held(fingers, &way->held);
+    down = press(fingers, way, changed);
+    tap_all(fingers, &way->after);
     return down;
 }
 
@@ -224,8 +190,8 @@ static uint64_t finger(struct fingers *fingers, const struct way *way)
 
 static gint by_time(gconstpointer a, gconstpointer b)
 {
-    const struct touch *left = a;
-    const struct touch *right = b;
+    const struct finger_touch *left = a;
+    const struct finger_touch *right = b;
 
     return (left->time > right->time) - (left->time < right->time);
 }
@@ -250,6 +216,7 @@ static void note_missing(GString *missing, gunichar character)
 static bool plan(const struct uvk_program *program, const char *text, struct fingers *fingers,
                  struct uvk_typing *typing, GArray *usages, GError **error)
 {
+    struct fingerings *fingerings = fingerings_new(program);
     GString *missing = g_string_new(NULL);
     bool good;
 
@@ -260,10 +227,10 @@ static bool plan(const struct uvk_program *program, const char *text, struct fin
         bool known = count > 0;
         for (unsigned i = 0; i < count && known; i++) {
             struct uvk_typed_key typed = {.character = character};
-            struct way way;
-            known = find_way(program, strokes[i], &way);
+            struct fingering way;
+            known = fingering_find(fingerings, strokes[i], &way);
             if (known) {
-                typed.key = way.key;
+                typed.key = way.keys.key[0];
                 typed.touched = finger(fingers, &way);
                 g_array_append_val(typing->keys, typed);
                 g_array_append_val(usages, way.usage);
@@ -274,11 +241,12 @@ static bool plan(const struct uvk_program *program, const char *text, struct fin
         }
     }
     let_go(fingers);
+    fingerings_free(fingerings);
     g_array_sort(fingers->touches, by_time);
     good = missing->len == 0;
     if (!good) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL,
-                    "this keymap has no key, with one other held at most, that types: %s",
+                    "no key of this keymap types these, with two others at most: %s",
                     missing->str);
     }
     g_string_free(missing, TRUE);
@@ -288,7 +256,7 @@ static bool plan(const struct uvk_program *program, const char *text, struct fin
 static bool run(struct uvk_rig *rig, const GArray *touches, uint64_t start, GError **error)
 {
     for (guint i = 0; i < touches->len; i++) {
-        const struct touch *one = &g_array_index(touches, struct touch, i);
+        const struct finger_touch *one = &g_array_index(touches, struct finger_touch, i);
         uint64_t due = start + one->time;
         if (due > uvk_rig_now(rig) && !uvk_rig_run(rig, due - uvk_rig_now(rig), error)) {
             return false;
@@ -323,23 +291,29 @@ static void find_reports(struct uvk_rig *rig, uint64_t start, const GArray *usag
 }
 
 bool uvk_type(const struct uvk_program *program, struct uvk_rig *rig, const char *text,
-              uint32_t seed, struct uvk_typing *typing, GError **error)
+              const struct uvk_tempo *tempo, uint32_t seed, struct uvk_typing *typing,
+              GError **error)
 {
-    struct fingers fingers = {.random = g_rand_new_with_seed(seed),
-                              .touches = g_array_new(FALSE, TRUE, sizeof(struct touch)),
-                              .time = START_US,
-                              .free = g_new0(uint64_t, program->board->key_count),
-                              .held = NONE};
+    struct fingers fingers = {
+        .tempo = tempo,
+        .random = g_rand_new_with_seed(seed),
+        .touches = g_array_new(FALSE, TRUE, sizeof(struct finger_touch)),
+        .time = START_US,
+        .free = g_new0(uint64_t, program->board->key_count),
+    };
     GArray *usages = g_array_new(FALSE, TRUE, sizeof(uint16_t));
     uint64_t start = uvk_rig_now(rig);
     bool good;
 
     *typing =
-        (struct uvk_typing){.keys = g_array_new(FALSE, TRUE, sizeof(struct uvk_typed_key))};
+        (struct uvk_typing){.keys = g_array_new(FALSE, TRUE, sizeof(struct uvk_typed_key)),
+                            .misfires = g_array_new(FALSE, TRUE, sizeof(struct uvk_misfire))};
     good = plan(program, text, &fingers, typing, usages, error) &&
            run(rig, fingers.touches, start, error);
     if (good) {
         find_reports(rig, start, usages, typing->keys);
+        find_misfires(program, rig, fingers.touches, start, typing->misfires);
+        typing->rolls = fingers.rolls;
         typing->got = uvk_host_take_text(uvk_rig_host(rig));
         typing->time = uvk_rig_touched(rig) - start;
     }
@@ -352,6 +326,17 @@ bool uvk_type(const struct uvk_program *program, struct uvk_rig *rig, const char
 
 void uvk_typing_clear(struct uvk_typing *typing)
 {
+    for (guint i = 0; i < typing->misfires->len; i++) {
+        g_free(g_array_index(typing->misfires, struct uvk_misfire, i).text);
+    }
     g_free(typing->got);
     g_array_free(typing->keys, TRUE);
+    g_array_free(typing->misfires, TRUE);
+}
+
+double uvk_typing_speed(const struct uvk_typing *typing, const char *text)
+{
+    double minutes = (double)MAX(typing->time, 1) / 60e6;
+
+    return (double)g_utf8_strlen(text, -1) / 5 / minutes;
 }

@@ -13,6 +13,7 @@ struct options {
     gboolean as_json, as_tap, on_chip, why;
     gint seed;
     char *only, *picture, *type;
+    char *tempo; /* NULL: each */
 };
 
 struct playing {
@@ -103,15 +104,24 @@ static bool play_all(struct playing *playing, GError **error)
     return going;
 }
 
+static struct uvk_rig *rig_for_typing(void *data, GError **error)
+{
+    return new_rig(data, error);
+}
+
 static bool type(struct playing *playing, GError **error)
 {
-    struct uvk_rig *rig = new_rig(playing, error);
-    bool going = rig != NULL && type_text(playing->program, rig, playing->options->type,
-                                          (uint32_t)playing->options->seed,
-                                          playing->played.json, &playing->played.failed, error);
+    const struct options *options = playing->options;
+    const struct typing_request request = {
+        playing->program,
+        options->type,
+        options->tempo != NULL ? uvk_tempo_named(options->tempo) : NULL,
+        (uint32_t)options->seed,
+        options->on_chip,
+        rig_for_typing,
+        playing};
 
-    uvk_rig_free(rig);
-    return going;
+    return type_text(&request, playing->played.json, &playing->played.failed, error);
 }
 
 /* What the rigs run: the image, or firmware made of it. */
@@ -170,7 +180,10 @@ static bool options_agree(const struct options *options)
         options->as_json && options->as_tap ? "--json and --tap are two forms"
         : options->type != NULL && (options->only != NULL || options->picture != NULL ||
                                     options->as_tap || options->why)
-            ? "--type runs no plays: only --chip, --seed and --json go with it"
+            ? "--type runs no plays: only --chip, --tempo, --seed and --json go with it"
+        : options->tempo != NULL && options->type == NULL ? "--tempo is for --type"
+        : options->tempo != NULL && uvk_tempo_named(options->tempo) == NULL
+            ? "--tempo is one of: slow, steady, fast, racing"
             : NULL;
 
     if (wrong != NULL) {
@@ -194,6 +207,8 @@ static int run(int argc, char **argv)
          "Draw the play over time, as .svg or .png", "FILE"},
         {"type", 0, 0, G_OPTION_ARG_STRING, &options.type,
          "Type TEXT as a person would, and tell what came out", "TEXT"},
+        {"tempo", 0, 0, G_OPTION_ARG_STRING, &options.tempo,
+         "How fast to type: slow, steady, fast or racing (default: each of them)", "TEMPO"},
         {"seed", 0, 0, G_OPTION_ARG_INT, &options.seed,
          "How the contacts bounce, and the fingers of --type vary", "N"},
         {"json", 0, 0, G_OPTION_ARG_NONE, &options.as_json, "Print JSON, for other programs",
@@ -212,6 +227,7 @@ static int run(int argc, char **argv)
     g_free(options.only);
     g_free(options.picture);
     g_free(options.type);
+    g_free(options.tempo);
     return status;
 }
 

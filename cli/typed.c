@@ -107,7 +107,6 @@ static void print_keys(const struct uvk_program *program, const struct uvk_typin
 {
     GArray *all = delays_by_key(program, typing);
 
-    puts("from contact to report, by key, slowest first:");
     puts("  key                     times  minimum   median  maximum");
     for (guint i = 0; i < all->len; i++) {
         const struct delays *delays = &g_array_index(all, struct delays, i);
@@ -116,6 +115,8 @@ static void print_keys(const struct uvk_program *program, const struct uvk_typin
         if (delays->list->len > 0) {
             printf(" %5.1f ms %5.1f ms %5.1f ms", at_share(delays, 0), at_share(delays, 0.5),
                    at_share(delays, 1));
+        } else {
+            printf("%27s", "");
         }
         if (delays->lost > 0) {
             printf("   %u not as asked", delays->lost);
@@ -126,48 +127,103 @@ static void print_keys(const struct uvk_program *program, const struct uvk_typin
     free_delays(all);
 }
 
-static void print_typing(const struct uvk_program *program, const char *text,
-                         const struct uvk_typing *typing)
-{
-    struct delays all = delays_of(typing, -1);
-    glong count = g_utf8_strlen(text, -1);
+/* ---- all tempos ------------------------------------------------------------------------- */
 
-    if (strcmp(text, typing->got) == 0) {
-        printf("%ld characters came out as asked\n", count);
-        print_text("text", text);
-    } else {
-        printf("what came out differs from character %ld on\n",
-               first_difference(text, typing->got));
-        print_text("asked", text);
-        print_text("got", typing->got);
+struct result {
+    const struct uvk_tempo *tempo;
+    struct uvk_typing typing;
+    bool good; /* it came out as asked */
+};
+
+static unsigned misfires_of(const struct uvk_typing *typing)
+{
+    unsigned count = 0;
+
+    for (guint i = 0; i < typing->misfires->len; i++) {
+        count += g_array_index(typing->misfires, struct uvk_misfire, i).times;
     }
-    printf("typed in %.1f s, %.0f words (of five characters) a minute\n",
-           (double)typing->time / 1e6, (double)count / 5 * 60e6 / (double)MAX(typing->time, 1));
-    if (all.list->len > 0) {
-        printf("from contact to report: minimum %.1f ms, median %.1f ms, maximum %.1f ms\n",
-               at_share(&all, 0), at_share(&all, 0.5), at_share(&all, 1));
-    }
-    print_keys(program, typing);
+    return count;
+}
+
+static void print_row(const struct result *result, const char *text)
+{
+    struct delays all = delays_of(&result->typing, -1);
+    char *given = all.list->len > 0 ? g_strdup_printf("%6.1f ms %6.1f ms", at_share(&all, 0.5),
+                                                      at_share(&all, 1))
+                                    : g_strdup("");
+
+    printf("  %-8s %10.0f %6u  %-9s %9u  %s\n", result->tempo->name,
+           uvk_typing_speed(&result->typing, text), result->typing.rolls,
+           result->good ? "yes" : "NO", misfires_of(&result->typing), given);
+    g_free(given);
     g_array_free(all.list, TRUE);
 }
 
-static void typing_to_json(json_t *json, const struct uvk_program *program, const char *text,
-                           const struct uvk_typing *typing)
+static void print_difference(const struct result *result, const char *text)
 {
-    json_t *list;
+    if (result->good && result->typing.misfires->len == 0) {
+        return;
+    }
+    if (result->good) {
+        printf("\n%s: as asked, but\n", result->tempo->name);
+    } else {
+        printf("\n%s: what came out differs from character %ld on\n", result->tempo->name,
+               first_difference(text, result->typing.got));
+        print_text("got", result->typing.got);
+    }
+    for (guint i = 0; i < result->typing.misfires->len; i++) {
+        const struct uvk_misfire *misfire =
+            &g_array_index(result->typing.misfires, struct uvk_misfire, i);
+        printf("  %3u time%s  %s\n", misfire->times, misfire->times == 1 ? " " : "s",
+               misfire->text);
+    }
+}
 
-    put_text(json, "asked", text);
-    put_text(json, "got", typing->got);
-    put_flag(json, "as-written", strcmp(text, typing->got) == 0);
-    put_number(json, "microseconds", (json_int_t)typing->time);
-    list = put_list(json, "keys");
+/* The slowest tempo that goes wrong is the one to look at; else the last, fastest one. */
+static const struct result *most_telling(const struct result *results, unsigned count)
+{
+    for (unsigned i = 0; i < count; i++) {
+        if (!results[i].good) {
+            return &results[i];
+        }
+    }
+    return &results[count - 1];
+}
+
+static void print_results(const struct uvk_program *program, const char *text,
+                          const struct result *results, unsigned count, bool on_chip)
+{
+    const struct result *telling = most_telling(results, count);
+
+    printf("%ld characters\n", g_utf8_strlen(text, -1));
+    print_text("asked", text);
+    puts("\nfrom contact to report, and how fast (words of five characters a minute):");
+    puts("  tempo          speed  rolls  as asked   misfires     median   maximum");
+    for (unsigned i = 0; i < count; i++) {
+        print_row(&results[i], text);
+    }
+    if (on_chip) {
+        puts("A chip keeps no decisions: misfires are counted in the simulator only.");
+    }
+    for (unsigned i = 0; i < count; i++) {
+        print_difference(&results[i], text);
+    }
+    printf("\nby key, slowest first, tempo %s:\n", telling->tempo->name);
+    print_keys(program, &telling->typing);
+}
+
+/* ---- JSON ------------------------------------------------------------------------------ */
+
+static void keys_to_json(json_t *list, const struct uvk_program *program,
+                         const struct uvk_typing *typing)
+{
     for (guint i = 0; i < typing->keys->len; i++) {
         const struct uvk_typed_key *typed =
             &g_array_index(typing->keys, struct uvk_typed_key, i);
         char character[8] = "";
         char *name = uvk_source_text(program, typed->key);
-        g_unichar_to_utf8(typed->character, character);
         json_t *object = add_object(list);
+        g_unichar_to_utf8(typed->character, character);
         put_text(object, "character", character);
         put_text(object, "key", name);
         if (typed->reported != 0) {
@@ -175,28 +231,80 @@ static void typing_to_json(json_t *json, const struct uvk_program *program, cons
         }
         g_free(name);
     }
+}
+
+static void results_to_json(json_t *json, const struct uvk_program *program, const char *text,
+                            const struct result *results, unsigned count)
+{
+    json_t *tempos;
+
+    put_text(json, "asked", text);
+    tempos = put_list(json, "tempos");
+    for (unsigned i = 0; i < count; i++) {
+        const struct uvk_typing *typing = &results[i].typing;
+        json_t *object = add_object(tempos);
+        json_t *misfires;
+        put_text(object, "tempo", results[i].tempo->name);
+        put_number(object, "words-a-minute",
+                   (json_int_t)(uvk_typing_speed(typing, text) + 0.5));
+        put_number(object, "rolls", typing->rolls);
+        put_text(object, "got", typing->got);
+        put_flag(object, "as-asked", results[i].good);
+        put_number(object, "microseconds", (json_int_t)typing->time);
+        misfires = put_list(object, "misfires");
+        for (guint j = 0; j < typing->misfires->len; j++) {
+            const struct uvk_misfire *misfire =
+                &g_array_index(typing->misfires, struct uvk_misfire, j);
+            json_t *one = add_object(misfires);
+            put_text(one, "what", misfire->text);
+            put_number(one, "times", misfire->times);
+        }
+        keys_to_json(put_list(object, "keys"), program, typing);
+    }
     print_json(json);
 }
 
-bool type_text(const struct uvk_program *program, struct uvk_rig *rig, const char *text,
-               uint32_t seed, json_t *json, unsigned *wrong, GError **error)
+/* ---- the whole ------------------------------------------------------------------------- */
+
+static bool type_at(const struct typing_request *request, const struct uvk_tempo *tempo,
+                    struct result *result, GError **error)
 {
-    struct uvk_typing typing;
-    bool good = g_utf8_validate(text, -1, NULL);
+    struct uvk_rig *rig = request->new_rig(request->data, error);
+    bool good = rig != NULL && uvk_type(request->program, rig, request->text, tempo,
+                                        request->seed, &result->typing, error);
+
+    result->tempo = tempo;
+    result->good = good && strcmp(request->text, result->typing.got) == 0;
+    uvk_rig_free(rig);
+    return good;
+}
+
+bool type_text(const struct typing_request *request, json_t *json, unsigned *wrong,
+               GError **error)
+{
+    struct result results[UVK_TEMPOS] = {{NULL, {NULL, NULL, NULL, 0, 0}, false}};
+    unsigned count = 0;
+    bool good = g_utf8_validate(request->text, -1, NULL) && request->text[0] != '\0';
 
     if (!good) {
-        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "the text is not UTF-8");
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "%s",
+                    request->text[0] == '\0' ? "there is no text to type"
+                                             : "the text is not UTF-8");
         return false;
     }
-    good = uvk_type(program, rig, text, seed, &typing, error);
-    if (good) {
-        *wrong = strcmp(text, typing.got) != 0;
-        if (json != NULL) {
-            typing_to_json(json, program, text, &typing);
-        } else {
-            print_typing(program, text, &typing);
+    for (unsigned i = 0; good && i < UVK_TEMPOS; i++) {
+        if (request->tempo == NULL || request->tempo == &uvk_tempos[i]) {
+            good = type_at(request, &uvk_tempos[i], &results[count], error);
+            *wrong |= !results[count++].good;
         }
     }
-    uvk_typing_clear(&typing);
+    if (good && json != NULL) {
+        results_to_json(json, request->program, request->text, results, count);
+    } else if (good) {
+        print_results(request->program, request->text, results, count, request->on_chip);
+    }
+    for (unsigned i = 0; i < count; i++) {
+        uvk_typing_clear(&results[i].typing);
+    }
     return good;
 }

@@ -5,10 +5,21 @@
 #include "cli.h"
 
 #include "uvrek/bench.h"
+#include "uvrek/typing.h"
 
-/* Type TEXT on RIG and tell what came out, to JSON (taken) or, if that is NULL, for people.
- * *WRONG: 1 if it is not the text. False: it could not be done. */
-bool type_text(const struct uvk_program *program, struct uvk_rig *rig, const char *text,
-               uint32_t seed, json_t *json, unsigned *wrong, GError **error);
+struct typing_request {
+    const struct uvk_program *program;
+    const char *text;
+    const struct uvk_tempo *tempo; /* NULL: all */
+    uint32_t seed;
+    bool on_chip;
+    struct uvk_rig *(*new_rig)(void *data, GError **error); /* one for each tempo */
+    void *data;
+};
+
+/* Type the text and tell what came out, to JSON (taken) or, if that is NULL, for people.
+ * *WRONG: 1 if at some tempo it is not the text. False: it could not be done. */
+bool type_text(const struct typing_request *request, json_t *json, unsigned *wrong,
+               GError **error);
 
 #endif

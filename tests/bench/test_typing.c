@@ -11,18 +11,27 @@
            "layer nav { 1 . '!'; . . . ; '-' . . } }\n"
 
 /* Type TEXT on a keyboard of KEYMAP; what came out has to be WANTED. */
-static struct uvk_typing type(struct desk *desk, const char *keymap, const char *text,
-                              uint32_t seed, const char *wanted)
+static struct uvk_typing type_at(struct desk *desk, const char *keymap, const char *text,
+                                 const char *tempo, uint32_t seed, const char *wanted)
 {
     struct uvk_typing typing;
     GError *error = NULL;
 
     desk_open(desk, keymap, NULL);
-    if (!uvk_type(desk->program, desk->rig, text, seed, &typing, &error)) {
+    if (!uvk_type(desk->program, desk->rig, text, uvk_tempo_named(tempo), seed, &typing,
+                  &error)) {
         fail_msg("%s", error->message);
     }
-    assert_string_equal(typing.got, wanted);
+    if (wanted != NULL) {
+        assert_string_equal(typing.got, wanted);
+    }
     return typing;
+}
+
+static struct uvk_typing type(struct desk *desk, const char *keymap, const char *text,
+                              uint32_t seed, const char *wanted)
+{
+    return type_at(desk, keymap, text, "fast", seed, wanted);
 }
 
 static const struct uvk_typed_key *typed_at(const struct uvk_typing *typing, guint index)
@@ -42,6 +51,124 @@ static void each_way_of_typing_is_found(void **state)
     assert_int_equal(typed_at(&typing, 4)->key, 7);
     uvk_typing_clear(&typing);
     desk_close(&desk);
+}
+
+/* Everything that is not a key of the first layer with another held. */
+static void each_harder_way_is_found(void **state)
+{
+    static const char *const keymap =
+        BOARD9 "keymap k { host linux us\nfeel default { decide on-nested }\n"
+               "dance d1 { tap -> x; tap tap -> y; tap hold -> z; within 250ms }\n"
+               "combo a+b -> q { on base }\nlong-press { letters; after 150ms }\n"
+               "layer base { a b once:shift; once:one toggle:two d1; space/three e/four f }\n"
+               "layer one { 1 2 .; . . .; . . . }\nlayer two { 3 . .; . . .; . . 4 }\n"
+               "layer three { 5 . .; . . .; . once:altgr . }\n"
+               "layer four { 6 . .; . . .; . . . }\n"
+               "layer five when three+four { 7 . .; . . .; . . . } }\n";
+    static const char *const tempos[] = {"slow", "steady"};
+
+    (void)state;
+    for (unsigned i = 0; i < 2; i++) {
+        struct desk desk;
+        struct uvk_typing typing = type_at(&desk, keymap, "a1b2 34 xyz q 5b 7a f3 EF zz6e",
+                                           tempos[i], 3 + i, "a1b2 34 xyz q 5b 7a f3 EF zz6e");
+        assert_int_equal(typing.misfires->len, 0);
+        uvk_typing_clear(&typing);
+        desk_close(&desk);
+    }
+}
+
+/* A hold that asks for the other hand is not tried for keys of its own. */
+static void the_other_hand_is_taken(void **state)
+{
+    struct desk desk;
+    struct uvk_typing typing = type_at(&desk,
+                                       "board four { chip atmega32u4\n direct { pins B1 B2 B3 "
+                                       "B4 }\n keys { d0 d1 | d2 d3 } }\n"
+                                       "keymap k { host linux us\nfeel default { other-hand }\n"
+                                       "layer one { a/shift b c d/shift } }\n",
+                                       "aBcDAbC", "steady", 6, "aBcDAbC");
+
+    (void)state;
+    assert_int_equal(typing.misfires->len, 0);
+    uvk_typing_clear(&typing);
+    desk_close(&desk);
+}
+
+static const char *misfire_at(const struct uvk_typing *typing, guint index, unsigned *times)
+{
+    const struct uvk_misfire *misfire =
+        &g_array_index(typing->misfires, struct uvk_misfire, index);
+
+    assert_true(index < typing->misfires->len);
+    *times = misfire->times;
+    return misfire->text;
+}
+
+/* What goes wrong when fingers roll is counted, and only then. */
+static void misfires_are_counted(void **state)
+{
+    static const char *const eager =
+        BOARD9 "keymap k { host linux us\nfeel default { decide on-press }\n"
+               "layer base { a b/ctrl c; d e f; g space h } }\n";
+    static const char *const together =
+        BOARD9 "keymap k { host linux us\ncombo a+b -> esc { within 80ms }\n"
+               "layer base { a b c; d e f; g space h } }\n";
+    static const char *const text = "abc bad bed cab dab abba cabbage";
+    struct desk desk;
+    unsigned times = 0;
+    struct uvk_typing typing = type_at(&desk, eager, text, "racing", 5, NULL);
+
+    (void)state;
+    assert_string_equal(misfire_at(&typing, 0, &times), "b (r0c1) was held, not tapped");
+    assert_in_range(times, 3, 9);
+    assert_true(strcmp(typing.got, text) != 0);
+    assert_true(typing.rolls > 12);
+    uvk_typing_clear(&typing);
+    desk_close(&desk);
+
+    typing = type_at(&desk, eager, text, "slow", 5, text);
+    assert_int_equal(typing.misfires->len, 0);
+    uvk_typing_clear(&typing);
+    desk_close(&desk);
+
+    typing = type_at(&desk, together, text, "racing", 5, NULL);
+    assert_string_equal(misfire_at(&typing, 0, &times),
+                        "a+b came together, which nobody meant");
+    assert_in_range(times, 2, 7);
+    uvk_typing_clear(&typing);
+    desk_close(&desk);
+
+    typing = type_at(&desk,
+                     BOARD9 "keymap k { host linux us\nfeel default { rest 300ms }\n"
+                            "layer base { a b c; d e/shift f; g space h } }\n",
+                     "aAbB", "fast", 5, "aeabeb");
+    assert_string_equal(misfire_at(&typing, 0, &times), "e (r1c1) was tapped, not held");
+    assert_int_equal(times, 2);
+    uvk_typing_clear(&typing);
+    desk_close(&desk);
+}
+
+/* The slower, the more time between presses, and the fewer rolls. */
+static void tempos_are_apart(void **state)
+{
+    static const char *const text = "abcdefghiacegbdfhiabcdefghigfedcbaihg";
+    double last = 0;
+
+    (void)state;
+    assert_null(uvk_tempo_named("lento"));
+    for (unsigned i = 0; i < UVK_TEMPOS; i++) {
+        struct desk desk;
+        struct uvk_typing typing =
+            type_at(&desk, KEYMAP9("a b c; d e f; g h i"), text, uvk_tempos[i].name, 2, text);
+        double speed = uvk_typing_speed(&typing, text);
+        assert_true(speed > last * 1.3);
+        assert_true(i > 0 || typing.rolls == 0);
+        assert_true(i < UVK_TEMPOS - 1 || typing.rolls > 20);
+        last = speed;
+        uvk_typing_clear(&typing);
+        desk_close(&desk);
+    }
 }
 
 /* The model in typing.h, in figures. */
@@ -139,9 +266,10 @@ static void what_cannot_be_typed_is_named(void **state)
 
     (void)state;
     desk_open(&desk, LETTERS, NULL);
-    assert_false(uvk_type(desk.program, desk.rig, "a q\tz\n", 1, &typing, &error));
-    assert_string_equal(error->message, "this keymap has no key, with one other held at most, "
-                                        "that types: 'q', a tab, 'z', the end of a line");
+    assert_false(
+        uvk_type(desk.program, desk.rig, "a q\tz\n", &uvk_tempos[0], 1, &typing, &error));
+    assert_string_equal(error->message, "no key of this keymap types these, with two others at "
+                                        "most: 'q', a tab, 'z', the end of a line");
     g_error_free(error);
     uvk_typing_clear(&typing);
     desk_close(&desk);
@@ -223,6 +351,10 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(each_way_of_typing_is_found),
+        cmocka_unit_test(each_harder_way_is_found),
+        cmocka_unit_test(the_other_hand_is_taken),
+        cmocka_unit_test(misfires_are_counted),
+        cmocka_unit_test(tempos_are_apart),
         cmocka_unit_test(fingers_keep_to_the_model),
         cmocka_unit_test(a_seed_is_a_hand),
         cmocka_unit_test(delays_are_those_of_the_keymap),

@@ -619,14 +619,19 @@ static void build_says_what_it_cannot(void **state)
 static void a_text_is_typed(void **state)
 {
     (void)state;
-    expect("uvrek play --type 'Salt, last?' " DEMO, 0, "11 characters came out as asked\n",
-           NULL);
+    expect("uvrek play --type 'Salt, last?' " DEMO, 0,
+           "11 characters\n  asked    \"Salt, last?\"\n", NULL);
+    expect("uvrek play --type 'Salt, last?' " DEMO " | grep -c ' yes '", 0, "4\n", NULL);
     expect("uvrek play --type 'salt' --json " DEMO, 0, "\"got\": \"salt\"", NULL);
-    expect("uvrek play --type 'tall' --chip " DEMO, 0, "4 characters came out as asked\n",
-           NULL);
-    expect("uvrek play --type 'exit' " DEMO, 1, "",
-           "uvrek: this keymap has no key, with one other held at most, that types: 'e', 'x', "
-           "'i'\n");
+    expect("uvrek play --type 'tall' --tempo fast --chip " DEMO, 0,
+           "misfires are counted in the simulator only", NULL);
+    expect(
+        "uvrek play --type 'exit' " DEMO, 1, "",
+        "uvrek: no key of this keymap types these, with two others at most: 'e', 'x', 'i'\n");
+    expect("uvrek play --type 'salt' --tempo lento " DEMO, 2, "",
+           "--tempo is one of: slow, steady, fast, racing\n");
+    expect("uvrek play --tempo slow " DEMO, 2, "", "--tempo is for --type\n");
+    expect("uvrek play --type '' " DEMO, 2, "", "there is no text to type\n");
     expect("uvrek play --type a --only b " DEMO, 2, "", "--type runs no plays");
 }
 
@@ -636,18 +641,29 @@ static void a_misfire_shows_in_what_came_out(void **state)
     char *path = scratch_file("misfire.uvk", BOARD9
                               "keymap k { host linux us; feel default { decide on-press }\n"
                               "layer base { a/ctrl s/alt d/shift; f/gui e r; t o i } }\n");
+    const json_t *racing;
+    json_t *json;
 
     (void)state;
-    expect("uvrek play --type 'no deal' $SCRATCH/misfire.uvk", 1, "",
-           "that types: 'n', ' ', 'l'\n");
-    expect("uvrek play --type roadssoftstaridea --seed 1 $SCRATCH/misfire.uvk", 0,
-           "17 characters came out as asked", NULL);
+    expect("uvrek play --type 'no deal' $SCRATCH/misfire.uvk", 1, "", "'n', ' ', 'l'\n");
+    expect("uvrek play --type roadssoftstaridea --tempo fast $SCRATCH/misfire.uvk", 0,
+           " yes               0 ", NULL);
     expect("uvrek play --type roadssoftstaridea --seed 2 $SCRATCH/misfire.uvk", 1,
-           "what came out differs from character 4 on\n  asked    \"roadssoftstaridea\"\n"
-           "  got      \"roaSsoaridea\"\n",
+           "\nfast: what came out differs from character 4 on\n  got      \"roaSsoaridea\"\n"
+           "    1 time   d (r0c2) was held, not tapped\n"
+           "    1 time   f (r1c0) was held, not tapped\n"
+           "    1 time   s (r0c1) was held, not tapped\n",
            NULL);
     expect("uvrek play --type roadssoftstaridea --seed 2 $SCRATCH/misfire.uvk", 1,
+           "\nby key, slowest first, tempo fast:\n", NULL);
+    expect("uvrek play --type roadssoftstaridea --seed 2 $SCRATCH/misfire.uvk", 1,
            "1 not as asked\n", NULL);
+    json =
+        json_of("uvrek play --type roadssoftstaridea --seed 2 --json $SCRATCH/misfire.uvk", 1);
+    racing = json_array_get(json_object_get(json, "tempos"), 3);
+    assert_string_equal(json_string_value(json_object_get(racing, "tempo")), "racing");
+    assert_int_equal(json_array_size(json_object_get(racing, "misfires")), 3);
+    json_decref(json);
     g_free(path);
 }
 
