@@ -22,6 +22,8 @@ struct chip {
     uint8_t endpoints[UVK_HOST_INTERFACES]; /* of each interface */
     bool has_symbols;
     bool crashed;
+    bool returned;  /* it is on the bus again, and the host has not met it yet */
+    bool attaching; /* the host is just meeting it */
 };
 
 /* ---- lines ------------------------------------------------------------------------ */
@@ -89,6 +91,12 @@ static bool read_line(struct chip *chip, gint64 until)
     return true;
 }
 
+/* The time that an event tells, microseconds. */
+static uint64_t time_in(const char *line)
+{
+    return g_ascii_strtoull(strchr(line, ' '), NULL, 10);
+}
+
 /* Read lines up to the answer; events are worked on as they come. NULL: it has ended, or
  * does not answer. */
 static const char *hear(struct chip *chip)
@@ -106,6 +114,10 @@ static const char *hear(struct chip *chip)
             take_report(chip, chip->line + strlen("report "));
         } else if (g_str_has_prefix(chip->line, "bootloader")) {
             chip->rig.in_bootloader = true;
+        } else if (g_str_has_prefix(chip->line, "detached ")) {
+            uvk_host_unplug(chip->rig.host, time_in(chip->line));
+        } else if (g_str_has_prefix(chip->line, "attached ")) {
+            chip->returned = !chip->attaching;
         } else if (g_str_has_prefix(chip->line, "crashed")) {
             chip->crashed = true;
         }
@@ -170,6 +182,16 @@ static bool gone(GError **error)
 
 /* ---- the kind --------------------------------------------------------------------- */
 
+static bool attach(struct chip *chip, GError **error);
+
+/* It has restarted: the host meets it as a new device. */
+static bool meet_again(struct chip *chip, GError **error)
+{
+    chip->returned = false;
+    chip->rig.restarts++;
+    return attach(chip, error);
+}
+
 static bool chip_run(struct uvk_rig *rig, uint64_t until, GError **error)
 {
     struct chip *chip = (struct chip *)rig;
@@ -191,7 +213,7 @@ static bool chip_run(struct uvk_rig *rig, uint64_t until, GError **error)
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "the chip's program has crashed");
         return false;
     }
-    return true;
+    return !chip->returned || meet_again(chip, error);
 }
 
 /* The layers are at the start of the engine: a count, then their order. */
@@ -440,7 +462,8 @@ static bool load(struct chip *chip, const uint8_t *flash, size_t size, const cha
     return say(chip, "start") != NULL || gone(error);
 }
 
-static bool attach(struct chip *chip, GError **error)
+/* Wait until the chip shows itself on the bus, and meet it. */
+static bool meet(struct chip *chip, GError **error)
 {
     const char *text;
 
@@ -467,6 +490,16 @@ static bool attach(struct chip *chip, GError **error)
     }
     catch_up(chip);
     return uvk_rig_run(&chip->rig, 5000, error);
+}
+
+static bool attach(struct chip *chip, GError **error)
+{
+    bool good;
+
+    chip->attaching = true;
+    good = meet(chip, error);
+    chip->attaching = false;
+    return good;
 }
 
 struct uvk_rig *uvk_rig_chip(const struct uvk_program *program, const uint8_t *flash,

@@ -320,6 +320,18 @@ bool uvk_host_report(struct uvk_host *host, unsigned interface, const uint8_t *b
     return known;
 }
 
+void uvk_host_unplug(struct uvk_host *host, uint64_t now)
+{
+    host->latest = now;
+    for (unsigned i = 0; i < UVK_HOST_INTERFACES; i++) {
+        while (host->down[i]->len > 0) {
+            guint key = g_array_index(host->down[i], guint, host->down[i]->len - 1);
+            g_array_set_size(host->down[i], host->down[i]->len - 1);
+            release(host, (uint16_t)(key >> 16), (uint16_t)(key & 0xFFFF));
+        }
+    }
+}
+
 void uvk_host_lock(struct uvk_host *host, enum uvk_lock lock, bool on)
 {
     uvk_typist_lock(host->typist, lock, on);

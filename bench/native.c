@@ -108,6 +108,7 @@ static void poll_endpoints(struct native *native)
 static void restart(struct native *native)
 {
     native->port.wants_restart = false;
+    native->rig.restarts++;
     native->traced = 0;
     (void)uvk_engine_start(&native->engine, native->image, native->image_size,
                            native->port.time_us);

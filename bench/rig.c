@@ -312,6 +312,11 @@ uint64_t uvk_rig_touched(const struct uvk_rig *rig)
     return rig->touched;
 }
 
+unsigned uvk_rig_restarts(const struct uvk_rig *rig)
+{
+    return rig->restarts;
+}
+
 bool uvk_rig_in_bootloader(const struct uvk_rig *rig)
 {
     return rig->in_bootloader;

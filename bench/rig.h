@@ -41,6 +41,7 @@ struct uvk_rig {
     uint64_t turning[UVK_KNOBS_MAX]; /* microseconds: till then it turns */
     unsigned boot_interface;         /* of the keyboard that starts computers */
     bool in_bootloader;
+    unsigned restarts;
     bool together; /* what the fingers do next is at the moment of what they did before */
 };
 

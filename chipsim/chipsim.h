@@ -20,6 +20,7 @@
  *   setup HEX [HEX]          a control transfer: the setup packet, and data for the chip.
  *                            "ok HEX", "ok stall" or "ok timeout"
  *   attached                 "ok 1" when the chip shows itself on the bus
+ *                            while it runs, "attached US" and "detached US" tell of changes
  *   peek SYMBOL COUNT        bytes of RAM: "ok HEX"
  *   suspend, resume          the host goes to sleep, and wakes up
  *   measure NAME             "ok N": idle-cycles, worst-cycles, stack-bytes, wakeups, passes
@@ -58,6 +59,7 @@ struct sim {
     size_t change_count, change_first;
     uint16_t polled; /* a bit for each IN endpoint */
     bool stopped;    /* in the bootloader, or crashed */
+    bool attached;   /* to the bus, when it was last looked at */
     /* measured */
     uint64_t pass_start, idle_cycles, worst_cycles, passes;
     unsigned wakeups;

@@ -205,6 +205,26 @@ void command_poll(struct sim *sim)
     }
 }
 
+/* DETACH is bit 0 of UDCON; the controller is on with USBE, bit 7 of USBCON. */
+static bool is_attached(const struct sim *sim)
+{
+    return (sim->avr->data[0xD8] & 0x80) != 0 && (sim->avr->data[0xE0] & 0x01) == 0;
+}
+
+/* A chip that was on the bus and restarts leaves it, and comes back. */
+static void watch_bus(struct sim *sim)
+{
+    bool attached = is_attached(sim);
+
+    if (attached == sim->attached || sim->stopped) {
+        return;
+    }
+    sim->attached = attached;
+    sim->polled = attached ? sim->polled : 0; /* whoever comes back is a new device */
+    printf("%s %llu\n", attached ? "attached" : "detached",
+           (unsigned long long)(sim->avr->cycle / CYCLES_PER_US));
+}
+
 /* A millisecond at a time: the host polls at the start of each frame. */
 static void run(struct sim *sim, const struct words *words)
 {
@@ -215,6 +235,7 @@ static void run(struct sim *sim, const struct words *words)
         uint64_t next = (sim->avr->cycle / frame + 1) * frame;
         sim_run(sim, next < until ? next : until);
         if (next <= until && !sim->stopped) {
+            watch_bus(sim);
             command_poll(sim);
         }
     }
@@ -252,11 +273,10 @@ static void setup(struct sim *sim, const struct words *words)
     }
 }
 
-/* DETACH is bit 0 of UDCON; the controller is on with USBE, bit 7 of USBCON. */
 static void attached(struct sim *sim, const struct words *words)
 {
     (void)words;
-    printf("ok %d\n", (sim->avr->data[0xD8] & 0x80) && !(sim->avr->data[0xE0] & 0x01));
+    printf("ok %d\n", is_attached(sim));
 }
 
 static void peek(struct sim *sim, const struct words *words)

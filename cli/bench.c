@@ -20,8 +20,9 @@ struct session {
     struct uvk_rig *rig; /* NULL while the chip is in its bootloader */
     struct uvk_terminal *terminal;
     struct uvk_bootloader bootloader;
-    guint seen;    /* what the host has noticed and print_received has told */
-    GString *text; /* all that the host has received */
+    guint seen;        /* what the host has noticed and print_received has told */
+    unsigned restarts; /* of the rig, that have been told */
+    GString *text;     /* all that the host has received */
     unsigned failed;
     bool prompts;
     struct uvk_bootloader_faults faults;
@@ -77,6 +78,17 @@ static void print_steps(void)
     }
 }
 
+/* What board: cells do is seen by nothing that the host receives. */
+static void tell_restarts(struct session *session)
+{
+    unsigned restarts = uvk_rig_restarts(session->rig);
+
+    if (restarts > session->restarts) {
+        puts("the keyboard has restarted");
+    }
+    session->restarts = restarts;
+}
+
 /* A line of standard input. False: the chip has stopped. */
 static bool do_line(struct session *session, const char *line, GError **error)
 {
@@ -97,6 +109,7 @@ static bool do_line(struct session *session, const char *line, GError **error)
         going = do_step(session, step, error);
         if (going && !is_expectation(step)) {
             print_received(session->rig, &session->seen, session->text);
+            tell_restarts(session);
         }
     }
     uvk_messages_clear(&messages);

@@ -21,6 +21,35 @@ static void print_lines(const struct uvk_program *program, const struct uvk_outc
     g_ptr_array_unref(lines);
 }
 
+/* What an expectation counts: what came since the last one of its kind, or what is now. NULL:
+ * it counts nothing. */
+static const char *counted(enum uvk_step_kind kind)
+{
+    return kind == UVK_STEP_EXPECT_TEXT      ? "text"
+           : kind == UVK_STEP_EXPECT_KEYS    ? "keys"
+           : kind == UVK_STEP_EXPECT_POINTER ? "pointer"
+           : kind == UVK_STEP_EXPECT_WHEEL   ? "wheel"
+                                             : NULL;
+}
+
+/* "keys since the expectation at 5:33", of the failed step; NULL: it looks at a moment. Freed
+ * with g_free. */
+static char *since_text(const struct uvk_outcome *outcome)
+{
+    const char *what = counted(outcome->failed->kind);
+    const struct uvk_step *last = NULL;
+
+    for (const struct uvk_step *step = outcome->play->steps; step != outcome->failed;
+         step = step->next) {
+        last = step->kind == outcome->failed->kind ? step : last;
+    }
+    return what == NULL   ? NULL
+           : last == NULL ? g_strdup_printf("%s since the start of the play", what)
+                          : g_strdup_printf("%s since the expectation at %u:%u", what,
+                                            uvk_place_position(last->place).line,
+                                            uvk_place_position(last->place).column);
+}
+
 /* ---- for people ------------------------------------------------------------------- */
 
 static void people_begin(const struct played *played)
@@ -33,6 +62,7 @@ static void people_play(const struct played *played, const struct uvk_outcome *o
     const char *green = on_terminal() ? "\033[32m" : "";
     const char *red = on_terminal() ? "\033[1;31m" : "";
     const char *off = on_terminal() ? "\033[0m" : "";
+    char *since = outcome->failed != NULL ? since_text(outcome) : NULL;
     struct uvk_position position;
 
     if (outcome->failed == NULL) {
@@ -41,8 +71,9 @@ static void people_play(const struct played *played, const struct uvk_outcome *o
     } else {
         position = uvk_place_position(outcome->failed->place);
         printf("%sfailed%s  %s\n", red, off, outcome->play->name);
-        printf("        %s:%u:%u: after %u ms\n", outcome->failed->place.source->path,
-               position.line, position.column, (unsigned)(outcome->time / 1000));
+        printf("        %s:%u:%u: after %u ms%s%s\n", outcome->failed->place.source->path,
+               position.line, position.column, (unsigned)(outcome->time / 1000),
+               since != NULL ? "; " : "", since != NULL ? since : "");
         printf("          expected %s\n          got      %s\n", outcome->expected,
                outcome->got);
     }
@@ -50,6 +81,7 @@ static void people_play(const struct played *played, const struct uvk_outcome *o
         print_lines(played->program, outcome, "        ",
                     played->why ? G_MAXUINT : LINES_SHOWN);
     }
+    g_free(since);
 }
 
 static void people_end(const struct played *played)
@@ -114,11 +146,14 @@ static void json_play(const struct played *played, const struct uvk_outcome *out
     put_number(json, "microseconds", (json_int_t)outcome->time);
     if (outcome->failed != NULL) {
         struct uvk_position position = uvk_place_position(outcome->failed->place);
+        char *since = since_text(outcome);
         put_text(json, "file", outcome->failed->place.source->path);
         put_number(json, "line", position.line);
         put_number(json, "column", position.column);
         put_text(json, "expected", outcome->expected);
         put_text(json, "got", outcome->got);
+        put_text(json, "counts", since);
+        g_free(since);
     }
     if (played->why) {
         moments_to_json(put_list(json, "moments"), played, outcome);

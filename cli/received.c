@@ -9,6 +9,7 @@
 #define USAGE_PAN      0x238u
 #define USAGE_WHEEL    0x38u
 #define USAGE_X        0x30u
+#define PAUSE_US       100000u /* what comes later than that gets a line of its own */
 
 static const struct uvk_notice *notice_at(const GArray *notices, guint index)
 {
@@ -108,17 +109,42 @@ static void print_news(const struct news *news, uint64_t time)
     g_free(text);
 }
 
-void print_received(struct uvk_rig *rig, guint *seen, GString *text)
+static bool is_new(const struct uvk_notice *notice)
 {
-    const GArray *notices = uvk_host_notices(uvk_rig_host(rig));
+    return notice->kind == UVK_NOTICE_PRESS || notice->kind == UVK_NOTICE_TEXT ||
+           notice->kind == UVK_NOTICE_MOVE;
+}
+
+/* The notices from *SEEN on that belong on one line: up to a pause, such as a macro makes. */
+static void print_line(const GArray *notices, guint *seen, GString *text)
+{
     struct news news = {.presses = g_array_new(FALSE, TRUE, sizeof(struct uvk_press)),
                         .text = g_string_new(NULL)};
+    uint64_t first = 0;
+    uint64_t last = 0;
 
     for (; *seen < notices->len; (*seen)++) {
+        const struct uvk_notice *notice = notice_at(notices, *seen);
+        if (is_new(notice) && last > 0 && notice->time > last + PAUSE_US) {
+            break;
+        }
+        if (is_new(notice)) {
+            first = first > 0 ? first : notice->time;
+            last = notice->time;
+        }
         note(&news, notices, *seen);
     }
-    print_news(&news, uvk_rig_now(rig));
+    print_news(&news, first);
     g_string_append(text, news.text->str);
     g_array_free(news.presses, TRUE);
     g_string_free(news.text, TRUE);
+}
+
+void print_received(struct uvk_rig *rig, guint *seen, GString *text)
+{
+    const GArray *notices = uvk_host_notices(uvk_rig_host(rig));
+
+    while (*seen < notices->len) {
+        print_line(notices, seen, text);
+    }
 }

@@ -74,6 +74,9 @@ struct uvk_host *uvk_rig_host(struct uvk_rig *rig);
 uint64_t uvk_rig_now(const struct uvk_rig *rig);
 uint64_t uvk_rig_touched(const struct uvk_rig *rig); /* when a finger last did something */
 
+/* How often it has restarted, as board:restart lets it. */
+unsigned uvk_rig_restarts(const struct uvk_rig *rig);
+
 /* The firmware has started the bootloader: the keyboard is gone. */
 bool uvk_rig_in_bootloader(const struct uvk_rig *rig);
 

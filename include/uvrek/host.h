@@ -58,6 +58,9 @@ void uvk_host_free(struct uvk_host *host);
 bool uvk_host_describe(struct uvk_host *host, unsigned interface, const uint8_t *bytes,
                        size_t size, const char **why);
 
+/* The keyboard is gone: all that was held comes up. */
+void uvk_host_unplug(struct uvk_host *host, uint64_t now);
+
 /* A report arrives. False: it does not fit the descriptor. */
 bool uvk_host_report(struct uvk_host *host, unsigned interface, const uint8_t *bytes,
                      size_t size, uint64_t now);

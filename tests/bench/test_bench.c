@@ -380,6 +380,7 @@ static void restart_lets_go_of_everything(void **state)
     /* the finger is still on a, but the restarted keyboard waits until it has come up */
     desk_do(&desk, "expect held nothing\nup a\nsettle\ntap a\nexpect keys a a");
     assert_false(uvk_rig_in_bootloader(desk.rig));
+    assert_int_equal(uvk_rig_restarts(desk.rig), 1);
     desk_do(&desk, "tap board:bootloader\ntap a\nexpect keys nothing");
     assert_true(uvk_rig_in_bootloader(desk.rig));
     assert_int_equal(uvk_rig_measure(desk.rig, "passes"), -1);

@@ -670,6 +670,7 @@ static void a_misfire_shows_in_what_came_out(void **state)
 static void wrong_play_fails_the_same_way_on_both(void **state)
 {
     char *path = scratch_file("plays.uvk", wrong_play);
+    char *twice;
 
     (void)state;
     expect("uvrek play $SCRATCH/plays.uvk", 1, "expected \"ac\"\n          got      \"ab\"",
@@ -677,6 +678,17 @@ static void wrong_play_fails_the_same_way_on_both(void **state)
     expect("uvrek play --chip $SCRATCH/plays.uvk", 1,
            "expected \"ac\"\n          got      \"ab\"", NULL);
     expect("uvrek play $SCRATCH/plays.uvk", 1, "2 plays, 1 failed", NULL);
+    expect("uvrek play $SCRATCH/plays.uvk", 1, " ms; text since the start of the play\n", NULL);
+    twice = scratch_file(
+        "since.uvk",
+        KEYMAP9("a b c; d e f; g h board:bootloader") "play \"p\" { tap a; expect keys a; tap "
+                                                      "b; tap c; expect keys c }\n");
+    expect(
+        "uvrek play $SCRATCH/since.uvk", 1,
+        " ms; keys since the expectation at 17:19\n          expected c\n          got      b "
+        "c\n",
+        NULL);
+    g_free(twice);
     g_free(path);
 }
 
@@ -693,6 +705,8 @@ static void build_reports_and_remembers(void **state)
 
 static void bench_takes_steps(void **state)
 {
+    char *waits;
+
     (void)state;
     expect("echo help | uvrek bench " DEMO, 0, "tap K [for T]: down for 20ms", NULL);
     expect("echo hepl | uvrek bench " DEMO " 2>&1 | grep -c 'messages are shown'", 1, "0\n",
@@ -714,6 +728,17 @@ static void bench_takes_steps(void **state)
     expect("printf 'tap s\\ntap r0c1\\nexpect held nothing\\n' | uvrek bench " DEMO, 0,
            "the host received \"sa\"", NULL);
     expect("printf 'tap s\\n' | uvrek bench --chip " DEMO, 0, "text \"s\"", NULL);
+    waits =
+        scratch_file("waits.uvk", BOARD9 "keymap k { macro slow { type \"a\"; wait 300ms; tap "
+                                         "b; wait 50ms; tap c }\nlayer base { slow d "
+                                         "board:restart; e f g; h i board:bootloader } }\n");
+    expect("printf 'tap slow\nsettle\ntap r0c2\ntap d\n' | uvrek bench $SCRATCH/waits.uvk", 0,
+           "     14 ms  keys a  text \"a\"\n    318 ms  keys b c  text \"bc\"\n"
+           "the keyboard has restarted\n",
+           NULL);
+    expect("printf 'tap r0c2\nwait 400ms\ntap d\n' | uvrek bench --chip $SCRATCH/waits.uvk", 0,
+           "the keyboard has restarted\n", NULL);
+    g_free(waits);
     expect("printf 'tap s\\nexpect text \"x\"\\n' | uvrek bench " DEMO, 1,
            "failed: expected \"x\"", NULL);
     expect("printf 'tpa s\\ntap s\\n' | uvrek bench " DEMO, 1, "received \"s\"",
