@@ -153,10 +153,10 @@ static void print_hold(const struct uvk_feel_text *feel)
         printf("tap-hold, feel %s: until %s", feel->name, early[feel->decide]);
     }
     if (feel->rest > 0) {
-        printf("; not at all within %g ms of another key", feel->rest / 1000);
+        printf("\n  not at all within %g ms of another key", feel->rest / 1000);
     }
     if (feel->other_hand) {
-        printf("; not with a key of the same hand");
+        printf("\n  no longer once a key of the same hand is pressed");
     }
 }
 

@@ -163,6 +163,32 @@ static char **synonyms_of(const char *word)
     return g_strsplit(names != NULL ? names : "", " ", -1);
 }
 
+/* Several words that are nothing together: what each of them finds. */
+static unsigned print_each_word(const struct asked *asked, const GArray *names)
+{
+    char **words = g_strsplit(asked->word, " ", -1);
+    unsigned found = 0;
+
+    for (char **word = words; words[1] != NULL && *word != NULL; word++) {
+        char **meant = synonyms_of(*word);
+        found += print_list(names, meant) + print_names(names, *word, meant);
+        g_strfreev(meant);
+    }
+    g_strfreev(words);
+    return found;
+}
+
+static void tell_unknown(const struct asked *asked, GArray *names)
+{
+    const char *near = uvk_nearest(asked->word, names->len, name_at, names);
+
+    complain_name("nothing is called", asked->word, near);
+    fputs(keymap_of(asked) == NULL && strpbrk(asked->word, "/~:+(") != NULL
+              ? "To have a cell explained, name the file of its keymap as well.\n"
+              : "`uvrek explain --list` shows all names.\n",
+          stderr);
+}
+
 /* The word is no name: what is meant by it, names that have it in them, or the one that it is
  * near to. */
 static int search(const struct asked *asked)
@@ -174,12 +200,10 @@ static int search(const struct asked *asked)
     if (print_list(names, meant) + print_names(names, asked->word, meant) > 0) {
         status = STATUS_WELL;
     } else if (!print_cell_mistakes(asked)) {
-        const char *near = uvk_nearest(asked->word, names->len, name_at, names);
-        complain_name("nothing is called", asked->word, near);
-        fputs(keymap_of(asked) == NULL && strpbrk(asked->word, "/~:+(") != NULL
-                  ? "To have a cell explained, name the file of its keymap as well.\n"
-                  : "`uvrek explain --list` shows all names.\n",
-              stderr);
+        status = print_each_word(asked, names) > 0 ? STATUS_WELL : STATUS_NOT_WELL;
+        if (status == STATUS_NOT_WELL) {
+            tell_unknown(asked, names);
+        }
     }
     g_strfreev(meant);
     g_array_free(names, TRUE);

@@ -136,5 +136,5 @@ static int run(int argc, char **argv)
 }
 
 const struct command command_ready = {"ready", "[FILE]",
-                                      "Say what this machine lacks for building firmware.",
+                                      "Say whether firmware can be built here, and what is missing.",
                                       "uvrek ready boards/subtitle-desk.uvk", run};

@@ -36,6 +36,8 @@ _uvrek() {
         mapfile -t COMPREPLY < <(compgen -W "$(_uvrek_commands)" -- "$now")
     elif [ "$before" = --layer ]; then
         mapfile -t COMPREPLY < <(compgen -W "$(_uvrek_names layer)" -- "$now")
+    elif [ "$before" = --tempo ]; then
+        mapfile -t COMPREPLY < <(compgen -W "slow steady fast racing" -- "$now")
     elif [[ $now == -* ]]; then
         mapfile -t COMPREPLY < <(compgen -W "$(_uvrek_options "$command")" -- "$now")
     elif [ "$command" = explain ] && [ "$COMP_CWORD" -eq 2 ]; then

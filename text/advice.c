@@ -35,10 +35,12 @@ static const struct {
          "all."},
     {14,
      "The language has this, this version of Uvrek does not do it yet. Take it out for now."},
-    {15,
-     "This may be said once, and both places say it. Remove one; if they differ, the one that "
-     "was meant stays."},
-    {16, "The whole cannot work without this part. Add it; the place is that of the whole."},
+    {15, "This may stand only once, and it stands twice. Remove one of the two; if they "
+         "differ, keep "
+         "the one that was meant."},
+    {16,
+     "Something that must be there is missing. The place is that of the block in which it is "
+     "missing."},
     {17, "The value lies outside of what the hardware, the standard or the memory allows. The "
          "message gives the range."},
     {20,
@@ -80,9 +82,9 @@ static const struct {
          "explain CHIP` and `uvrek explain PIN` say more."},
     {37, "Keys may touch, but not lie over one another. Check sizes, gaps, `at` and `turn`; "
          "`uvrek sheet --wiring` of the keymap without the key shows where there is room."},
-    {38, "The matrix has places at which no key stands. If the board is built so, write "
-         "`spare` and "
-         "these addresses into the matrix; if not, a cell is missing in `keys`."},
+    {38,
+     "The matrix has places at which no key stands. If the board is built so, write `spare` "
+     "and these addresses into the matrix; if not, a cell is missing in `keys`."},
     {39,
      "Statements name a half by the names that `halves` gives. A board in one piece has none."},
     {40, "A key is named by what it taps in the first layer. Nothing there taps this: use its "
@@ -132,23 +134,20 @@ static const struct {
      "With num lock off, Linux and Windows take the keypad's digits for arrows, home and their "
      "like. The lock is the host's; it is often off at the start. Put num-lock on a layer, or "
      "use the digits 0 to 9, which are always digits."},
-    {65, "The text is right, and firmware is built of it; but this version does not drive "
-         "lights yet. "
-         "They stay dark, and the cells for them do nothing."},
+    {65, "The text is right, and firmware can be built of it; but this version does not drive "
+         "lights yet. They stay dark, and the cells for them do nothing."},
     {66, "A knob that no layer mentions does nothing when it is turned. Say in a layer what it "
-         "does, "
-         "`knob NAME LEFT RIGHT`, or leave it out of the board."},
-    {67, "Each step of a knob is a press and a release at once. What lasts as long as a key is "
-         "held, a "
-         "modifier, a layer, the held side of a tap-hold, is over before anything else can "
-         "happen."},
+         "does, `knob NAME LEFT RIGHT`, or leave it out of the board."},
+    {67,
+     "Each step of a knob is a press and a release at once. What lasts only while a key is "
+     "held (a modifier, a layer, the held side of a tap-hold, the way of a pointer) is over "
+     "before anything else can happen."},
     {68, "`--only` chooses plays by words of their names, and reports tell them apart by their "
-         "names. "
-         "Give each a name of its own."},
-    {69, "A tap-hold is TAP/HELD. With a layer as its tap and a key as its hold, the layer is "
-         "on for "
-         "a moment only, and the key comes when it is held. Most of the time the other way is "
-         "meant."},
+         "names. Give each a name of its own."},
+    {69,
+     "A tap-hold is TAP/HELD. With a layer as its tap and a key as its hold, the layer is on "
+     "for a moment only, and the key comes when it is held. Most of the time the other way is "
+     "meant."},
     {70,
      "A combo is two keys that close within its time. Letters that often follow one another "
      "close nearly together when they are typed fast, and then the combo comes instead of "

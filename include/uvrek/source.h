@@ -50,7 +50,7 @@ enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
 /* X(number, severity, what the code stands for) */
 #define UVK_CODES(X)                                                                           \
     X(1, UVK_ERROR, "a file cannot be read")                                                   \
-    X(2, UVK_ERROR, "a file is no text of the language")                                       \
+    X(2, UVK_ERROR, "a file is not a text of the language")                                    \
     X(3, UVK_ERROR, "a file is too large")                                                     \
     X(4, UVK_ERROR, "files use one another in a circle")                                       \
     X(5, UVK_ERROR, "blocks or parentheses are nested too deep")                               \

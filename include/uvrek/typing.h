@@ -3,11 +3,11 @@
  * 1. Which keys make the text follows from the keymap: the easiest way, of all that one or two
  *    keys more make possible. A key of the first layer or of one that is held, switched on or
  *    on for one key; with a modifier held or waiting; a longer press; a dance; a combo.
- * 2. The fingers' timing follows from the tempo and a seed, see uvk_tempos. The faster the tempo,
- *    the more keys roll: the next one is down before the last is up. What is held for others
- *    comes down some time before them and up some time after. A key that comes again has been
- *    up for 40 ms. The keys of a combo close within 15 ms. A longer press is 40 ms longer than
- *    it need be.
+ * 2. The fingers' timing follows from the tempo and a seed, see uvk_tempos. The faster the
+ * tempo, the more keys roll: the next one is down before the last is up. What is held for
+ * others comes down some time before them and up some time after. A key that comes again has
+ * been up for 40 ms. The keys of a combo close within 15 ms. A longer press is 40 ms longer
+ * than it need be.
  * 3. The fingers do not look at the screen: what the keyboard takes for something else is
  *    not corrected, and shows in what came out.
  * 4. What the keyboard took for something else is counted: a tap-hold key that was held and
@@ -30,7 +30,7 @@ struct uvk_tempo {
     int lag_least, lag_most;   /* from the last such key's release to its own */
 };
 #define UVK_TEMPOS 4u
-extern const struct uvk_tempo uvk_tempos[UVK_TEMPOS];       /* the slowest first */
+extern const struct uvk_tempo uvk_tempos[UVK_TEMPOS];      /* the slowest first */
 const struct uvk_tempo *uvk_tempo_named(const char *name); /* NULL: there is none */
 
 /* One character, and how long it took. */

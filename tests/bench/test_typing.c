@@ -108,7 +108,7 @@ static const char *misfire_at(const struct uvk_typing *typing, guint index, unsi
 /* What goes wrong when fingers roll is counted, and only then. */
 static void misfires_are_counted(void **state)
 {
-    static const char *const eager =
+    static const char *const hasty =
         BOARD9 "keymap k { host linux us\nfeel default { decide on-press }\n"
                "layer base { a b/ctrl c; d e f; g space h } }\n";
     static const char *const together =
@@ -117,7 +117,7 @@ static void misfires_are_counted(void **state)
     static const char *const text = "abc bad bed cab dab abba cabbage";
     struct desk desk;
     unsigned times = 0;
-    struct uvk_typing typing = type_at(&desk, eager, text, "racing", 5, NULL);
+    struct uvk_typing typing = type_at(&desk, hasty, text, "racing", 5, NULL);
 
     (void)state;
     assert_string_equal(misfire_at(&typing, 0, &times), "b (r0c1) was held, not tapped");
@@ -127,7 +127,7 @@ static void misfires_are_counted(void **state)
     uvk_typing_clear(&typing);
     desk_close(&desk);
 
-    typing = type_at(&desk, eager, text, "slow", 5, text);
+    typing = type_at(&desk, hasty, text, "slow", 5, text);
     assert_int_equal(typing.misfires->len, 0);
     uvk_typing_clear(&typing);
     desk_close(&desk);
