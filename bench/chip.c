@@ -1,4 +1,5 @@
-/* chip.c - a rig whose chip is simulated by a program of its own, see chipsim/chipsim.h. */
+/* chip.c - a rig whose chip is simulated by a program of its own, see bench/chipsim/chipsim.h.
+ */
 #include "rig.h"
 
 #include <gio/gunixoutputstream.h>

@@ -2,7 +2,7 @@
 #include "cli.h"
 
 #include "uvrek/exchange.h"
-#include "uvrek/firmware.h"
+#include "uvrek/files.h"
 
 #include <jansson.h>
 #include <stdio.h>

@@ -2,6 +2,7 @@
 #include "cli.h"
 
 #include "uvrek/edit.h"
+#include "uvrek/files.h"
 #include "uvrek/firmware.h"
 #include "uvrek/start.h"
 

@@ -135,6 +135,6 @@ static int run(int argc, char **argv)
     return ready(argc == 2 ? argv[1] : NULL, as_json);
 }
 
-const struct command command_ready = {"ready", "[FILE]",
-                                      "Say whether firmware can be built here, and what is missing.",
-                                      "uvrek ready boards/subtitle-desk.uvk", run};
+const struct command command_ready = {
+    "ready", "[FILE]", "Say whether firmware can be built here, and what is missing.",
+    "uvrek ready boards/subtitle-desk.uvk", run};

@@ -2,7 +2,7 @@
 #include "cli.h"
 
 #include "uvrek/edit.h"
-#include "uvrek/firmware.h"
+#include "uvrek/files.h"
 
 #include <stdio.h>
 #include <string.h>

@@ -2,7 +2,7 @@
  *
  *   build/example_check_and_lower boards/subtitle-desk.uvk desk.image
  */
-#include "uvrek/firmware.h"
+#include "uvrek/files.h"
 #include "uvrek/image.h"
 #include "uvrek/text.h"
 

@@ -23,7 +23,7 @@ struct uvk_chip {
     const char *title;         /* as its maker writes it */
     const char *compiler;      /* the command that compiles for it */
     const char *compiler_chip; /* what that compiler calls the chip */
-    const char *port;          /* folder under ports/; NULL: no firmware for it yet */
+    const char *port;          /* folder under keyboard/ports/; NULL: no firmware for it yet */
     uint32_t clock_hz;
     uint32_t flash;           /* bytes, bootloader included */
     uint32_t bootloader;      /* bytes at the end of flash that belong to the bootloader */

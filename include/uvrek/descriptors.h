@@ -2,8 +2,8 @@
  *
  * 1. They are macros so that a port can write their lengths into its USB descriptors
  *    (HID 1.11, section 6.2.1) when it is compiled.
- * 2. They follow the reports of engine/reports.c bit by bit; what is not built in is not
- *    described. Item codes: HID 1.11, section 6.2.2.
+ * 2. They follow the reports of keyboard/engine/reports.c bit by bit; what is not built in is
+ * not described. Item codes: HID 1.11, section 6.2.2.
  */
 #ifndef UVREK_DESCRIPTORS_H
 #define UVREK_DESCRIPTORS_H

@@ -87,9 +87,6 @@ void uvk_needs_free(GArray *needs);
 
 /* ---- files ------------------------------------------------------------------------ */
 
-/* Write BYTES to PATH whole or not at all: a temporary file beside it, then a rename. */
-bool uvk_file_write(const char *path, const void *bytes, size_t size, GError **error);
-
 /* Intel HEX (Intel, Hexadecimal Object File Format, 1988): records of 16 bytes, types 00,
  * 01 and 04. The text is freed with g_free. */
 char *uvk_hex_write(const uint8_t *bytes, size_t size);

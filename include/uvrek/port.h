@@ -6,7 +6,7 @@
  *    settle time of a scan line (a few microseconds).
  * 3. The engine calls them from one thread only, never from an interrupt. Interrupts of
  *    the port may change what they return at any time.
- * 4. A new chip is one folder under ports/ with these functions; docs/porting.md goes
+ * 4. A new chip is one folder under keyboard/ports/ with these functions; docs/porting.md goes
  *    through it step by step, examples/own_port.c is one in a page.
  */
 #ifndef UVREK_PORT_H

@@ -1,5 +1,5 @@
 /* The bench: current, bouncing, report descriptors, the host, plays. */
-#include "../support.h"
+#include "support.h"
 
 #include "uvrek/electric.h"
 #include "uvrek/engine.h"

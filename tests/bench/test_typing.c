@@ -1,5 +1,5 @@
 /* Fingers that type a text, and what is told of what happened. */
-#include "../support.h"
+#include "support.h"
 
 #include "uvrek/typing.h"
 

@@ -1,7 +1,7 @@
 /* Boards of all kinds, beside this file: every picture, table, export, explanation and build
  * works for each of them. What can be judged by rule is: nothing overlaps, nothing is cut,
  * every key is there. */
-#include "../support.h"
+#include "support.h"
 
 #include "uvrek/edit.h"
 #include "uvrek/exchange.h"

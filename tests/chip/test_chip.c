@@ -1,5 +1,5 @@
 /* Machine code on the simulated ATmega32U4: plays, USB as the standard has it, power. */
-#include "../support.h"
+#include "support.h"
 
 #include "uvrek/engine.h"
 

@@ -1,6 +1,6 @@
 /* The command and the examples, as a person meets them: what they print, what they answer,
  * what they leave behind. */
-#include "../support.h"
+#include "support.h"
 
 #include <glib/gstdio.h>
 #include <jansson.h>

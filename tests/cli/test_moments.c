@@ -1,6 +1,6 @@
 /* Bad moments: odd names, files that were tampered with, closed outputs, helpers that stop.
  * The command as a person meets it; nothing may be lost, and nothing claimed that is not so. */
-#include "../support.h"
+#include "support.h"
 
 #include <glib/gstdio.h>
 #include <stdio.h>

@@ -1,5 +1,5 @@
 /* The limits of an image, each met exactly and passed by one, as the writer sees them. */
-#include "../support.h"
+#include "support.h"
 
 #include "uvrek/engine.h"
 #include "uvrek/image_write.h"

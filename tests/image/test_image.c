@@ -1,5 +1,5 @@
 /* What the reader of images takes, and what it refuses. */
-#include "../support.h"
+#include "support.h"
 
 #include "../../image/layout.h"
 #include "uvrek/engine.h"

@@ -1,5 +1,5 @@
 /* Every play beside this file, in the simulator and as machine code on the simulated chip. */
-#include "../support.h"
+#include "support.h"
 
 #include <stdio.h>
 

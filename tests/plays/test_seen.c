@@ -1,7 +1,7 @@
 /* Nothing of a play has changed unseen, by not even a millisecond: fingers, decisions, what the
  * host saw. seen.txt keeps a sum of each play. When a change is meant, look at `uvrek play
  * --why` of both versions, then `UVREK_KEEP_SEEN=1 build/test_seen` writes the file anew. */
-#include "../support.h"
+#include "support.h"
 
 #include <string.h>
 

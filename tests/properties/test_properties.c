@@ -2,7 +2,7 @@
  *
  *   UVREK_EVENTS=10000000 build/test_properties      more than usual
  */
-#include "../support.h"
+#include "support.h"
 
 #include <stdlib.h>
 #include <string.h>

@@ -1,0 +1,273 @@
+/* build.c - one firmware, from the program to the files. */
+#include "features.h"
+#include "parts.h"
+
+#include "uvrek/files.h"
+
+#include <string.h>
+
+/* The sources that every firmware is made of; a port adds its own. */
+static const struct {
+    const char *file, *label;
+} common[] = {
+    {"keyboard/engine/actions.c", "engine-actions"},
+    {"keyboard/engine/debounce.c", "engine-debounce"},
+    {"keyboard/engine/combos.c", "engine-combos"},
+    {"keyboard/engine/dances.c", "engine-dances"},
+    {"keyboard/engine/decide.c", "engine-decide"},
+    {"keyboard/engine/knobs.c", "engine-knobs"},
+    {"keyboard/engine/leader.c", "engine-leader"},
+    {"keyboard/engine/pointer.c", "engine-pointer"},
+    {"keyboard/engine/sticky.c", "engine-sticky"},
+    {"keyboard/engine/macros.c", "engine-macros"},
+    {"keyboard/engine/descriptors.c", "engine-descriptors"},
+    {"keyboard/engine/engine.c", "engine-engine"},
+    {"keyboard/engine/layers.c", "engine-layers"},
+    {"keyboard/engine/queue.c", "engine-queue"},
+    {"keyboard/engine/reports.c", "engine-reports"},
+    {"keyboard/engine/scan.c", "engine-scan"},
+    {"image/check.c", "image-check"},
+    {"image/crc32.c", "image-crc32"},
+    {"image/reader.c", "image-reader"},
+};
+
+static char *image_text(const uint8_t *image, uint16_t size)
+{
+    GString *out = g_string_new("#include \"uvrek/image.h\"\n"
+                                "extern const UVK_ROM uint8_t uvk_keymap_image[];\n"
+                                "extern const UVK_ROM uint16_t uvk_keymap_image_size;\n"
+                                "const UVK_ROM uint8_t uvk_keymap_image[] = {");
+
+    for (unsigned i = 0; i < size; i++) {
+        g_string_append_printf(out, "%s%u,", i % 20 == 0 ? "\n" : "", image[i]);
+    }
+    g_string_append_printf(out, "};\nconst UVK_ROM uint16_t uvk_keymap_image_size = %u;\n",
+                           size);
+    return g_string_free(out, FALSE);
+}
+
+static gint by_name(gconstpointer a, gconstpointer b)
+{
+    return strcmp(*(const char *const *)a, *(const char *const *)b);
+}
+
+/* The port's C files, in the order of their names. */
+static GPtrArray *port_files(const struct compiler *compiler)
+{
+    char *folder =
+        g_build_filename(compiler->sources, "keyboard", "ports", compiler->chip->port, NULL);
+    GDir *dir = g_dir_open(folder, 0, NULL);
+    GPtrArray *names = g_ptr_array_new_with_free_func(g_free);
+    const char *name;
+
+    while (dir != NULL && (name = g_dir_read_name(dir)) != NULL) {
+        if (g_str_has_suffix(name, ".c")) {
+            g_ptr_array_add(names, g_strndup(name, strlen(name) - 2));
+        }
+    }
+    g_ptr_array_sort(names, by_name);
+    g_clear_pointer(&dir, g_dir_close);
+    g_free(folder);
+    return names;
+}
+
+static bool compile_port(struct compiler *compiler, GPtrArray *objects, GError **error)
+{
+    GPtrArray *names = port_files(compiler);
+    bool well = true;
+
+    for (guint i = 0; well && i < names->len; i++) {
+        const char *name = g_ptr_array_index(names, i);
+        char *file = g_strdup_printf("keyboard/ports/%s/%s.c", compiler->chip->port, name);
+        char *label = g_strdup_printf("port-%s", name);
+        char *object = compiler_object(compiler, file, NULL, label, error);
+        well = object != NULL;
+        g_ptr_array_add(objects, object);
+        g_free(file);
+        g_free(label);
+    }
+    g_ptr_array_free(names, TRUE);
+    return well;
+}
+
+/* All objects of the firmware, NULL-terminated. */
+static GPtrArray *compile_all(struct compiler *compiler, const char *image, GError **error)
+{
+    GPtrArray *objects = g_ptr_array_new_with_free_func(g_free);
+    char *object = compiler_object(compiler, NULL, image, "keymap", error);
+    bool well = object != NULL;
+
+    g_ptr_array_add(objects, object);
+    for (size_t i = 0; well && i < G_N_ELEMENTS(common); i++) {
+        object = compiler_object(compiler, common[i].file, NULL, common[i].label, error);
+        well = object != NULL;
+        g_ptr_array_add(objects, object);
+    }
+    well = well && compile_port(compiler, objects, error);
+    if (!well) {
+        g_ptr_array_free(objects, TRUE);
+        return NULL;
+    }
+    g_ptr_array_add(objects, NULL);
+    return objects;
+}
+
+/* Compile, link, and look at what came out. */
+static bool make(struct compiler *compiler, const char *image, struct uvk_firmware *firmware,
+                 GError **error)
+{
+    GPtrArray *objects = compile_all(compiler, image, error);
+    char *map;
+
+    if (objects == NULL) {
+        return false;
+    }
+    firmware->elf = compiler_link(compiler, (char **)objects->pdata, &firmware->linked, error);
+    g_ptr_array_free(objects, TRUE);
+    if (firmware->elf == NULL || !elf_read(firmware->elf, compiler->chip, firmware, error)) {
+        return false;
+    }
+    map = g_strdup_printf("%.*s.map", (int)(strlen(firmware->elf) - strlen(".elf")),
+                          firmware->elf);
+    firmware->parts = sizes_read(map, error);
+    g_free(map);
+    firmware->compiled = compiler->compiled;
+    return firmware->parts != NULL;
+}
+
+static bool fits(const struct uvk_firmware *firmware, const struct uvk_chip *chip,
+                 GError **error)
+{
+    size_t ram = firmware->ram_used + firmware->stack;
+
+    if (firmware->size > firmware->flash_room) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL,
+                    "the firmware takes %zu bytes of flash, the %s has %zu before its "
+                    "bootloader: %zu too many",
+                    firmware->size, chip->title, firmware->flash_room,
+                    firmware->size - firmware->flash_room);
+        return false;
+    }
+    if (ram > firmware->ram_room) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL,
+                    "the firmware takes %zu bytes of RAM and %zu of stack, the %s has %zu: %zu "
+                    "too many",
+                    firmware->ram_used, firmware->stack, chip->title, firmware->ram_room,
+                    ram - firmware->ram_room);
+        return false;
+    }
+    return true;
+}
+
+static bool write_files(struct uvk_firmware *firmware, const struct uvk_build_options *options,
+                        GError **error)
+{
+    char *base = g_build_filename(options->folder, options->name, NULL);
+    char *hex = uvk_hex_write(firmware->code, firmware->size);
+    char *elf = NULL;
+    gsize elf_size = 0;
+    bool well = g_file_get_contents(firmware->elf, &elf, &elf_size, error);
+
+    firmware->hex_path = g_strconcat(base, ".hex", NULL);
+    firmware->bin_path = g_strconcat(base, ".bin", NULL);
+    firmware->elf_path = g_strconcat(base, ".elf", NULL);
+    well = well && uvk_file_write(firmware->hex_path, hex, strlen(hex), error) &&
+           uvk_file_write(firmware->bin_path, firmware->code, firmware->size, error) &&
+           uvk_file_write(firmware->elf_path, elf, elf_size, error);
+    g_free(base);
+    g_free(hex);
+    g_free(elf);
+    return well;
+}
+
+bool uvk_can_build(const struct uvk_board *board, GError **error)
+{
+    bool ported = board->chip->port != NULL;
+
+    if (ported && uvk_one_controller(board)) {
+        return true;
+    }
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                "there is no firmware for %s%s yet; %s can be checked, played and drawn",
+                ported ? "boards with a controller in each half" : "the ",
+                ported ? "" : board->chip->title, board->name);
+    return false;
+}
+
+static void take_sizes(struct uvk_firmware *firmware, const struct uvk_chip *chip)
+{
+    firmware->flash_room = chip->flash - chip->bootloader;
+    firmware->ram_room = chip->ram;
+    firmware->stack = chip->stack;
+}
+
+struct uvk_firmware *build_with(struct uvk_program *program, const char *cache,
+                                uint32_t features, GError **error)
+{
+    const struct uvk_chip *chip = program->board->chip;
+    struct uvk_firmware *firmware = g_new0(struct uvk_firmware, 1);
+    struct compiler compiler;
+    struct uvk_image opened;
+    uint16_t size;
+    uint8_t *image = uvk_lower(program, &size);
+    char *text;
+    bool well;
+
+    if (image == NULL || uvk_image_open(&opened, image, size) != UVK_OK) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_WELL, "the keymap is too large");
+        g_free(image);
+        g_free(firmware);
+        return NULL;
+    }
+    take_sizes(firmware, chip);
+    text = image_text(image, size);
+    well =
+        compiler_open(&compiler, chip, cache,
+                      config_text(program, &opened,
+                                  features == ALL_FEATURES ? features_of(&opened) : features),
+                      error) &&
+        make(&compiler, text, firmware, error);
+    compiler_close(&compiler);
+    g_free(text);
+    g_free(image);
+    if (!well) {
+        g_clear_pointer(&firmware, uvk_firmware_free);
+    }
+    return firmware;
+}
+
+struct uvk_firmware *uvk_build_of_any_size(struct uvk_program *program,
+                                           const struct uvk_build_options *options,
+                                           GError **error)
+{
+    return uvk_can_build(program->board, error)
+               ? build_with(program, options->cache, ALL_FEATURES, error)
+               : NULL;
+}
+
+struct uvk_firmware *uvk_build(struct uvk_program *program,
+                               const struct uvk_build_options *options, GError **error)
+{
+    struct uvk_firmware *firmware = uvk_build_of_any_size(program, options, error);
+
+    if (firmware != NULL &&
+        (!fits(firmware, program->board->chip, error) ||
+         (options->folder != NULL && !write_files(firmware, options, error)))) {
+        g_clear_pointer(&firmware, uvk_firmware_free);
+    }
+    return firmware;
+}
+
+void uvk_firmware_free(struct uvk_firmware *firmware)
+{
+    if (firmware == NULL) {
+        return;
+    }
+    g_clear_pointer(&firmware->parts, g_array_unref);
+    g_free(firmware->code);
+    g_free(firmware->elf);
+    g_free(firmware->hex_path);
+    g_free(firmware->bin_path);
+    g_free(firmware->elf_path);
+    g_free(firmware);
+}

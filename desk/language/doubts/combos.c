@@ -1,0 +1,111 @@
+/* together.c - combos that get in one another's way, or in the way of typing. */
+#include "model/visit.h"
+
+static bool has_key(const struct uvk_combo_text *combo, unsigned key)
+{
+    for (unsigned i = 0; i < combo->key_count; i++) {
+        if (combo->keys[i] == key) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool same_keys(const struct uvk_combo_text *a, const struct uvk_combo_text *b)
+{
+    for (unsigned i = 0; i < a->key_count; i++) {
+        if (!has_key(b, a->keys[i])) {
+            return false;
+        }
+    }
+    return a->key_count == b->key_count;
+}
+
+bool combo_is_on(const struct uvk_combo_text *combo, unsigned layer)
+{
+    for (unsigned i = 0; i < combo->layer_count; i++) {
+        if (combo->layers[i] == layer) {
+            return true;
+        }
+    }
+    return combo->layer_count == 0;
+}
+
+/* Is FIRST on wherever SECOND is? */
+static bool covers(const struct uvk_keymap *keymap, const struct uvk_combo_text *first,
+                   const struct uvk_combo_text *second)
+{
+    for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
+        if (combo_is_on(second, layer) && !combo_is_on(first, layer)) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/* Of two combos of the same keys, the first one in the text wins, if it waits as long. */
+static void doubt_shadowed(struct reading *reading, const struct uvk_combo_text *combo)
+{
+    const struct uvk_keymap *keymap = reading->keymap;
+
+    for (const struct uvk_combo_text *first = keymap->combos; first != combo;
+         first = first->next) {
+        if (same_keys(first, combo) && covers(keymap, first, combo) &&
+            first->within >= combo->within) {
+            struct uvk_position position = uvk_place_position(first->place);
+            uvk_say(reading->messages, 57, combo->place, NULL,
+                    "the combo of the same keys in line %u always wins over this one",
+                    position.line);
+            return;
+        }
+    }
+}
+
+static bool is_typed(const struct uvk_value *value)
+{
+    value = uvk_value_tap(value);
+    return value->kind == UVK_VALUE_USAGE && value->page == 0x07 && value->usage != 0;
+}
+
+/* On LAYER all keys of the combo type something else than in the first one. */
+static bool is_hidden_on(const struct uvk_keymap *keymap, const struct uvk_combo_text *combo,
+                         unsigned layer)
+{
+    for (unsigned i = 0; i < combo->key_count; i++) {
+        const struct uvk_value *there = &keymap->layers[layer].cells[combo->keys[i]];
+        const struct uvk_value *here = &keymap->layers[0].cells[combo->keys[i]];
+        if (!is_typed(there) || uvk_value_equal(uvk_value_tap(there), uvk_value_tap(here))) {
+            return false;
+        }
+    }
+    return true;
+}
+
+static void doubt_hidden(struct reading *reading, const struct uvk_combo_text *combo)
+{
+    const struct uvk_keymap *keymap = reading->keymap;
+
+    for (unsigned layer = 1; combo->layer_count == 0 && layer < keymap->layer_count; layer++) {
+        if (is_hidden_on(keymap, combo, layer)) {
+            char *fix = g_strdup_printf("'on %s' keeps it there, 'on' all layers says it is "
+                                        "meant",
+                                        keymap->layers[0].name);
+            uvk_say(reading->messages, 56, combo->place, fix,
+                    "on the layer '%s' these keys type something else, and together still do "
+                    "this",
+                    keymap->layers[layer].name);
+            g_free(fix);
+            return;
+        }
+    }
+}
+
+void doubt_combos(struct reading *reading)
+{
+    for (const struct uvk_combo_text *combo = reading->keymap->combos; combo != NULL;
+         combo = combo->next) {
+        doubt_shadowed(reading, combo);
+        doubt_hidden(reading, combo);
+        doubt_pairs(reading, combo);
+    }
+}

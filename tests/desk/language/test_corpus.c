@@ -1,0 +1,108 @@
+/* Whole files with many mistakes each, as they are met: tests/broken/NAME.uvk, and what is said
+ * of it in NAME.messages. Each of them is read cut off at every byte as good. */
+#include "support.h"
+
+#include <stdio.h>
+#include <string.h>
+
+#define FOLDER "tests/broken/" /* as tools/test runs it: paths are told in messages */
+
+/* The files of the folder. Freed with g_ptr_array_unref. */
+static GPtrArray *broken_files(void)
+{
+    GPtrArray *names = g_ptr_array_new_with_free_func(g_free);
+    GDir *folder = g_dir_open(FOLDER, 0, NULL);
+    const char *name;
+
+    assert_non_null(folder);
+    while ((name = g_dir_read_name(folder)) != NULL) {
+        if (g_str_has_suffix(name, ".uvk")) {
+            g_ptr_array_add(names, g_strndup(name, strlen(name) - strlen(".uvk")));
+        }
+    }
+    g_dir_close(folder);
+    assert_true(names->len > 30);
+    return names;
+}
+
+static void each_place_is_in_a_file(const struct uvk_program *program)
+{
+    for (guint i = 0; i < program->messages.list->len; i++) {
+        const struct uvk_message *message = g_ptr_array_index(program->messages.list, i);
+        const struct uvk_source *source = message->place.source;
+        char *shown = uvk_message_render(message, false);
+        assert_non_null(source);
+        assert_true(message->place.at + message->place.length <= source->size);
+        assert_non_null(shown);
+        g_free(shown);
+    }
+}
+
+static bool is_told(const char *name)
+{
+    char *path = g_strdup_printf(FOLDER "%s.uvk", name);
+    char *answer = g_strdup_printf(FOLDER "%s.messages", name);
+    struct uvk_program *program = uvk_program_load(path);
+    char *got = messages_of_program(program);
+    char *expected = NULL;
+    bool good;
+
+    if (!g_file_get_contents(answer, &expected, NULL, NULL)) {
+        expected = g_strdup("(there is no such file)");
+    }
+    good = strcmp(got, expected) == 0;
+    if (!good) {
+        printf("-- %s\nexpected:\n%sgot:\n%s", answer, expected, got);
+    }
+    each_place_is_in_a_file(program);
+    uvk_program_free(program);
+    g_free(expected);
+    g_free(got);
+    g_free(answer);
+    g_free(path);
+    return good;
+}
+
+static void each_file_gets_its_messages(void **state)
+{
+    GPtrArray *names = broken_files();
+    int wrong = 0;
+
+    (void)state;
+    for (guint i = 0; i < names->len; i++) {
+        wrong += !is_told(g_ptr_array_index(names, i));
+    }
+    g_ptr_array_unref(names);
+    assert_int_equal(wrong, 0);
+}
+
+/* No prefix of a file is read past its end, and none is told of another place. */
+static void each_beginning_is_read(void **state)
+{
+    GPtrArray *names = broken_files();
+
+    (void)state;
+    for (guint i = 0; i < names->len; i++) {
+        char *path = g_strdup_printf(FOLDER "%s.uvk", (char *)g_ptr_array_index(names, i));
+        char *text;
+        gsize size;
+        assert_true(g_file_get_contents(path, &text, &size, NULL));
+        for (gsize length = 0; length < size; length++) {
+            struct uvk_program *program = uvk_program_read(path, text, length);
+            each_place_is_in_a_file(program);
+            uvk_program_free(program);
+        }
+        g_free(text);
+        g_free(path);
+    }
+    g_ptr_array_unref(names);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(each_file_gets_its_messages),
+        cmocka_unit_test(each_beginning_is_read),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}
