@@ -108,7 +108,7 @@ int status_of(const struct uvk_messages *messages)
 {
     for (guint i = 0; i < messages->list->len; i++) {
         const struct uvk_message *message = g_ptr_array_index(messages->list, i);
-        if (message->code <= 3 && message->place.source == NULL) {
+        if (message->code <= UVK_SAYS_TOO_LARGE && message->place.source == NULL) {
             return STATUS_NOT_DONE;
         }
     }

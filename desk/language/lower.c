@@ -381,14 +381,14 @@ static uint8_t *write_image(struct uvk_program *program, const struct uvk_image_
         return image;
     }
     if (status == UVK_NO_SPACE) {
-        uvk_say(&program->messages, 27, program->keymap->place, NULL,
+        uvk_say(&program->messages, UVK_SAYS_NO_ROOM, program->keymap->place, NULL,
                 "this keymap takes %zu bytes, %u chords, %u tap-holds, %u dances, %u steps of "
                 "macros; an image has at most %u bytes, %u chords, %u tap-holds, %u dances, %u "
                 "steps",
                 bytes, plan->chord_count, plan->hold_count, plan->dance_count, plan->step_count,
                 UVK_IMAGE_MAX, UVK_ROWS_MAX, UVK_HOLDS_MAX, UVK_HOLDS_MAX, UVK_ROWS_MAX);
     } else {
-        uvk_say(&program->messages, 27, program->keymap->place, NULL,
+        uvk_say(&program->messages, UVK_SAYS_NO_ROOM, program->keymap->place, NULL,
                 "the image was refused: %s", uvk_status_text(status));
     }
     g_free(image);

@@ -33,13 +33,14 @@ bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *ke
         return false; /* it may have been the cell with the mistake */
     }
     if (found == 0) {
-        uvk_say(reading->messages, 40, node->place, "an address such as r0c0 names any key",
-                "no key taps this in layer '%s'", reading->keymap->layers[0].name);
+        uvk_say(reading->messages, UVK_SAYS_NOTHING_TAPS, node->place,
+                "an address such as r0c0 names any key", "no key taps this in layer '%s'",
+                reading->keymap->layers[0].name);
     } else if (found > 1) {
         char *first = uvk_cell_place(reading->board, *key);
         char *fix = g_strdup_printf("the first of them is %s", first);
-        uvk_say(reading->messages, 41, node->place, fix, "%u keys tap this in layer '%s'",
-                found, reading->keymap->layers[0].name);
+        uvk_say(reading->messages, UVK_SAYS_SEVERAL_TAP, node->place, fix,
+                "%u keys tap this in layer '%s'", found, reading->keymap->layers[0].name);
         g_free(first);
         g_free(fix);
     }
@@ -75,7 +76,8 @@ static bool read_tap(struct reading *reading, const struct uvk_node *statement,
 
     if (word != NULL) {
         if (word->kind != UVK_NODE_NAME || strcmp(word->text, "for") != 0) {
-            uvk_say(reading->messages, 12, word->place, NULL, "expected 'for' and a time");
+            uvk_say(reading->messages, UVK_SAYS_EXPECTED, word->place, NULL,
+                    "expected 'for' and a time");
             return false;
         }
         good &= want_time(reading, want(reading, statement, 3, UVK_NODE_TIME, "a time"), 0,
@@ -115,8 +117,8 @@ static bool read_turn(struct reading *reading, const struct uvk_node *statement,
     }
     if (!is_count) {
         struct uvk_place place = node != NULL ? node->place : statement->place;
-        uvk_say(reading->messages, 12, place, "+1 is clockwise, -1 the other way",
-                "expected how far it turns");
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, place,
+                "+1 is clockwise, -1 the other way", "expected how far it turns");
         return false;
     }
     if (!want_number(reading, node, -1000, 1000, "a turn", &count)) {
@@ -133,12 +135,15 @@ static bool read_lock(struct reading *reading, const struct uvk_node *statement,
                       struct uvk_step *step)
 {
     static const char *const states[] = {"off", "on", NULL};
-    int lock = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a lock"), 12,
-                         uvk_lock_names, "lock");
-    int on = lock >= 0
-                 ? want_word(reading, want(reading, statement, 2, UVK_NODE_NAME, "on or off"),
-                             12, states, "state")
-                 : -1;
+    int lock = want_word(reading,
+                         want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "a lock"),
+                         12, uvk_lock_names, "lock");
+    int on =
+        lock >= 0
+            ? want_word(reading,
+                        want(reading, statement, UVK_SAYS_NO_TEXT, UVK_NODE_NAME, "on or off"),
+                        12, states, "state")
+            : -1;
 
     if (on < 0) {
         return false;
@@ -154,8 +159,9 @@ static bool read_protocol(struct reading *reading, const struct uvk_node *statem
                           struct uvk_step *step)
 {
     static const char *const protocols[] = {"report", "boot", NULL};
-    int boot = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a protocol"), 12,
-                         protocols, "protocol");
+    int boot = want_word(
+        reading, want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "a protocol"), 12,
+        protocols, "protocol");
 
     if (boot < 0) {
         return false;
@@ -210,7 +216,8 @@ static bool read_expect_list(struct reading *reading, const struct uvk_node *sta
         value = *uvk_value_tap(&value);
         if (value.kind != UVK_VALUE_BROKEN && !may_expect(&value, step->kind)) {
             bool layers = step->kind == UVK_STEP_EXPECT_LAYERS;
-            uvk_say(reading->messages, layers ? 42 : 22, first->place, NULL,
+            uvk_say(reading->messages, layers ? UVK_SAYS_NO_LAYER : UVK_SAYS_DOES_NOT_FIT,
+                    first->place, NULL,
                     layers ? "this is no layer" : "this is no key that the host could see");
             good = false;
         }
@@ -313,7 +320,8 @@ static bool by_rule(struct reading *reading, const struct uvk_node *statement,
         return rules[i].read(reading, statement, step);
     }
     fix = word != NULL ? did_you_mean(word, count, step_word, rules) : NULL;
-    uvk_say(reading->messages, 13, node != NULL ? node->place : statement->place, fix,
+    uvk_say(reading->messages, UVK_SAYS_NO_STATEMENT,
+            node != NULL ? node->place : statement->place, fix,
             rules == expectations ? "a play cannot expect '%s'" : "a play has no step '%s'",
             word != NULL ? word : "like this");
     g_free(fix);
@@ -355,7 +363,7 @@ void read_play(struct reading *reading, const struct uvk_node *statement)
     }
     if (reading->board == NULL || reading->keymap == NULL) {
         if (!reading->play_lacks && !reading->files_unknown) {
-            uvk_say(reading->messages, 16, statement->child->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_MISSING, statement->child->place, NULL,
                     "a play needs a board and a keymap");
         }
         reading->play_lacks = true; /* the others lack the same */

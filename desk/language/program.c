@@ -64,7 +64,8 @@ static void tell_unseen(struct reading *reading, const struct uvk_source *source
     place.at = (uint32_t)(unseen - source->text);
     place.length = (uint32_t)(g_utf8_next_char(unseen) - unseen);
     fix = g_strdup_printf("in a string write \\u{%x}", character);
-    uvk_say(reading->messages, 6, place, fix, "an invisible character, U+%04X", character);
+    uvk_say(reading->messages, UVK_SAYS_BAD_CHARACTER, place, fix,
+            "an invisible character, U+%04X", character);
     g_free(fix);
 }
 
@@ -112,13 +113,15 @@ static struct uvk_source *add_source(struct reading *reading, const char *path, 
     source->size = size;
     g_ptr_array_add(reading->program->sources, source);
     if (size > UVK_SOURCE_MAX) {
-        uvk_say(reading->messages, 3, place, NULL, "%s is larger than %u bytes", path,
-                UVK_SOURCE_MAX);
+        uvk_say(reading->messages, UVK_SAYS_TOO_LARGE, place, NULL,
+                "%s is larger than %u bytes", path, UVK_SOURCE_MAX);
     } else if (valid < size) {
-        uvk_say(reading->messages, 2, place, NULL, "%s is not UTF-8 text: byte %zu is 0x%02X",
-                path, valid + 1, (unsigned)(unsigned char)bytes[valid]);
+        uvk_say(reading->messages, UVK_SAYS_NO_TEXT, place, NULL,
+                "%s is not UTF-8 text: byte %zu is 0x%02X", path, valid + 1,
+                (unsigned)(unsigned char)bytes[valid]);
     } else if (what_else(bytes) != NULL) {
-        uvk_say(reading->messages, 2, place, NULL, "%s is %s", path, what_else(bytes));
+        uvk_say(reading->messages, UVK_SAYS_NO_TEXT, place, NULL, "%s is %s", path,
+                what_else(bytes));
     } else {
         tell_unseen(reading, source);
         return source;
@@ -167,15 +170,15 @@ static void read_use(struct reading *reading, const struct uvk_node *statement, 
     source = source_at(reading, path);
     if (source != NULL) {
         if (g_ptr_array_find(open, source, NULL)) {
-            uvk_say(reading->messages, 4, name->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_CIRCLE_OF_FILES, name->place, NULL,
                     "%s is being read already: these files use one another in a circle", path);
         }
     } else if (reading->program->sources->len >= UVK_USE_MAX) {
-        uvk_say(reading->messages, 27, name->place, NULL, "a program has at most %u files",
-                UVK_USE_MAX);
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, name->place, NULL,
+                "a program has at most %u files", UVK_USE_MAX);
     } else if ((bytes = uvk_source_bytes(path, &size)) == NULL) {
-        uvk_say(reading->messages, 1, name->place, NULL, "cannot read %s: %s", path,
-                g_strerror(errno));
+        uvk_say(reading->messages, UVK_SAYS_UNREADABLE, name->place, NULL, "cannot read %s: %s",
+                path, g_strerror(errno));
     } else {
         source = add_source(reading, path, bytes, size, name->place);
         if (source != NULL) {
@@ -267,7 +270,8 @@ static void read_blocks(struct reading *reading)
     tell_doubts(reading);
     if (reading->board == NULL && reading->messages->errors == 0) {
         struct uvk_place place = {g_ptr_array_index(reading->program->sources, 0), 0, 1};
-        uvk_say(reading->messages, 16, place, NULL, "there is no board in this program");
+        uvk_say(reading->messages, UVK_SAYS_MISSING, place, NULL,
+                "there is no board in this program");
     }
 }
 
@@ -310,8 +314,8 @@ static struct uvk_program *read_program(const char *path, char *bytes, size_t si
     reading = begin(program);
     reading.options = options;
     if (bytes == NULL) {
-        uvk_say(&program->messages, 1, nowhere, NULL, "cannot read %s: %s", path,
-                g_strerror(errno));
+        uvk_say(&program->messages, UVK_SAYS_UNREADABLE, nowhere, NULL, "cannot read %s: %s",
+                path, g_strerror(errno));
     } else if ((source = add_source(&reading, path, bytes, size, nowhere)) != NULL) {
         read_source(&reading, source, open);
         read_blocks(&reading);
@@ -385,7 +389,8 @@ static const struct uvk_node *read_one(struct reading *reading, const char *as,
         return NULL;
     }
     if (block->child->next != NULL) {
-        uvk_say(reading->messages, 12, block->child->next->place, NULL, "one %s at a time", as);
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, block->child->next->place, NULL,
+                "one %s at a time", as);
         return NULL;
     }
     return block->child;
@@ -410,7 +415,8 @@ bool uvk_cell_read(struct uvk_program *program, const char *text, struct uvk_mes
 
     *value = (struct uvk_value){.kind = UVK_VALUE_BROKEN};
     if (statement != NULL && statement->child->next != NULL) {
-        uvk_say(messages, 12, statement->child->next->place, NULL, "one cell at a time");
+        uvk_say(messages, UVK_SAYS_EXPECTED, statement->child->next->place, NULL,
+                "one cell at a time");
     } else if (statement != NULL) {
         *value = cell_value(&reading, statement->child);
     }

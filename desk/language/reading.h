@@ -104,7 +104,7 @@ bool want_visible(struct reading *reading, const struct uvk_node *node, const ch
 void not_supported_yet(struct reading *reading, struct uvk_place place, const char *what);
 
 /* An item of a NULL-terminated list of words; -1 and a message with CODE if it is none. */
-int want_word(struct reading *reading, const struct uvk_node *node, unsigned code,
+int want_word(struct reading *reading, const struct uvk_node *node, enum uvk_code code,
               const char *const *words, const char *what);
 
 /* board.c */

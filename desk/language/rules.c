@@ -38,12 +38,12 @@ const struct uvk_node *want(struct reading *reading, const struct uvk_node *stat
     }
     if (node == NULL) {
         const struct uvk_node *last = index > 0 ? item(statement, index - 1) : NULL;
-        uvk_say(reading->messages, 12, end_of(last ? last->place : statement->place), NULL,
-                "expected %s", what);
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED,
+                end_of(last ? last->place : statement->place), NULL, "expected %s", what);
     } else {
         bool unitless = kind == UVK_NODE_TIME && node->kind == UVK_NODE_NUMBER;
         char *fix = unitless ? g_strdup_printf("did you mean '%sms'?", node->text) : NULL;
-        uvk_say(reading->messages, 12, node->place, fix, "expected %s", what);
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, fix, "expected %s", what);
         g_free(fix);
     }
     return NULL;
@@ -54,7 +54,7 @@ void want_end(struct reading *reading, const struct uvk_node *statement, unsigne
     const struct uvk_node *node = item(statement, index);
 
     if (node != NULL) {
-        uvk_say(reading->messages, 12, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL,
                 "expected the end of the '%s' statement", keyword(statement));
     }
 }
@@ -67,7 +67,8 @@ const struct uvk_node *want_block(struct reading *reading, const struct uvk_node
         node = node->next;
     }
     if (node == NULL) {
-        uvk_say(reading->messages, 12, end_of(statement->place), NULL, "expected '{'");
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, end_of(statement->place), NULL,
+                "expected '{'");
     }
     return node;
 }
@@ -79,7 +80,7 @@ bool want_number(struct reading *reading, const struct uvk_node *node, double le
         return false;
     }
     if (node->number < least || node->number > most) {
-        uvk_say(reading->messages, 17, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, node->place, NULL,
                 "%s is from %.10g to %.10g, this is %.10g", what, least, most, node->number);
         return false;
     }
@@ -94,7 +95,7 @@ bool want_time(struct reading *reading, const struct uvk_node *node, double leas
         return false;
     }
     if (node->number < least || node->number > most) {
-        uvk_say(reading->messages, 17, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, node->place, NULL,
                 "this time is from %.12gms to %.12gms, this is %.12gms", least / 1000,
                 most / 1000, node->number / 1000);
         return false;
@@ -119,9 +120,10 @@ bool want_visible(struct reading *reading, const struct uvk_node *node, const ch
         return true;
     }
     if (unseen == NULL) {
-        uvk_say(reading->messages, 22, node->place, NULL, "%s is one line, without tabs", what);
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
+                "%s is one line, without tabs", what);
     } else {
-        uvk_say(reading->messages, 22, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
                 "%s has no invisible characters, as U+%04X is", what, g_utf8_get_char(unseen));
     }
     return false;
@@ -129,7 +131,7 @@ bool want_visible(struct reading *reading, const struct uvk_node *node, const ch
 
 void not_supported_yet(struct reading *reading, struct uvk_place place, const char *what)
 {
-    uvk_say(reading->messages, 14, place, NULL, "%s: not supported yet", what);
+    uvk_say(reading->messages, UVK_SAYS_NOT_YET, place, NULL, "%s: not supported yet", what);
 }
 
 static const char *word_of(size_t index, const void *data)
@@ -137,7 +139,7 @@ static const char *word_of(size_t index, const void *data)
     return ((const char *const *)data)[index];
 }
 
-int want_word(struct reading *reading, const struct uvk_node *node, unsigned code,
+int want_word(struct reading *reading, const struct uvk_node *node, enum uvk_code code,
               const char *const *words, const char *what)
 {
     GString *all;
@@ -192,7 +194,8 @@ static void complain_unknown(struct reading *reading, const struct uvk_node *sta
                     ? did_you_mean(first->text, count, rule_word, rules)
                     : NULL;
 
-    uvk_say(reading->messages, 13, place, fix, "there is no statement '%s' in %s",
+    uvk_say(reading->messages, UVK_SAYS_NO_STATEMENT, place, fix,
+            "there is no statement '%s' in %s",
             first != NULL && first->text != NULL ? first->text : "like this", of);
     g_free(fix);
 }
@@ -228,8 +231,8 @@ void read_block(struct reading *reading, const struct uvk_node *block, const str
                 continue;
             }
             if (seen && !rules[i].many) {
-                uvk_say(reading->messages, 15, word->place, NULL, "'%s' stands in %s already",
-                        rules[i].word, of);
+                uvk_say(reading->messages, UVK_SAYS_TWICE, word->place, NULL,
+                        "'%s' stands in %s already", rules[i].word, of);
             } else {
                 rules[i].read(reading, at);
             }

@@ -47,72 +47,80 @@ struct uvk_place uvk_place_span(struct uvk_place a, struct uvk_place b);
 
 enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
 
-/* X(number, severity, what the code stands for) */
+/* X(number, name, severity, what the code stands for). A number is never given again: people
+ * write them down. */
 #define UVK_CODES(X)                                                                           \
-    X(1, UVK_ERROR, "a file cannot be read")                                                   \
-    X(2, UVK_ERROR, "a file is not a text of the language")                                    \
-    X(3, UVK_ERROR, "a file is too large")                                                     \
-    X(4, UVK_ERROR, "files use one another in a circle")                                       \
-    X(5, UVK_ERROR, "blocks or parentheses are nested too deep")                               \
-    X(6, UVK_ERROR, "a character that means nothing here")                                     \
-    X(7, UVK_ERROR, "a string or character without its closing quote")                         \
-    X(8, UVK_ERROR, "an escape that is not known")                                             \
-    X(9, UVK_ERROR, "a number that cannot be read")                                            \
-    X(10, UVK_ERROR, "a name is too long")                                                     \
-    X(11, UVK_ERROR, "a brace or parenthesis without its partner")                             \
-    X(12, UVK_ERROR, "something else was expected")                                            \
-    X(13, UVK_ERROR, "no such statement")                                                      \
-    X(14, UVK_ERROR, "part of the language that is not supported yet")                         \
-    X(15, UVK_ERROR, "written twice")                                                          \
-    X(16, UVK_ERROR, "something is missing")                                                   \
-    X(17, UVK_ERROR, "a value is out of range")                                                \
-    X(20, UVK_ERROR, "a name of your own that is a key's name")                                \
-    X(21, UVK_ERROR, "no key or name")                                                         \
-    X(22, UVK_ERROR, "a value that does not fit here")                                         \
-    X(23, UVK_ERROR, "a character that the host's layout cannot type")                         \
-    X(24, UVK_ERROR, "a line of a layer has the wrong number of cells")                        \
-    X(25, UVK_ERROR, "a layer has the wrong number of cells")                                  \
-    X(26, UVK_ERROR, "a name that is defined by itself")                                       \
-    X(27, UVK_ERROR, "more than a keymap can hold")                                            \
-    X(30, UVK_ERROR, "no such chip")                                                           \
-    X(31, UVK_ERROR, "no such pin")                                                            \
-    X(32, UVK_ERROR, "a pin is used twice")                                                    \
-    X(33, UVK_ERROR, "an address outside the matrix")                                          \
-    X(34, UVK_ERROR, "an address is used twice")                                               \
-    X(35, UVK_WARNING, "a matrix without diodes shows ghost keys")                             \
-    X(36, UVK_ERROR, "a pin that the chip keeps for itself")                                   \
-    X(37, UVK_ERROR, "keys that lie over one another")                                         \
-    X(38, UVK_HINT, "places of the matrix without a key")                                      \
-    X(39, UVK_ERROR, "no such half")                                                           \
-    X(40, UVK_ERROR, "no key of the board taps this")                                          \
-    X(41, UVK_ERROR, "several keys of the board tap this")                                     \
-    X(42, UVK_ERROR, "no such layer")                                                          \
-    X(43, UVK_ERROR, "no such host system or layout")                                          \
-    X(44, UVK_ERROR, "no such layout choice")                                                  \
-    X(50, UVK_WARNING, "a layer that nothing reaches")                                         \
-    X(51, UVK_WARNING, "a name that nothing uses")                                             \
-    X(52, UVK_WARNING, "no way to the bootloader")                                             \
-    X(53, UVK_WARNING, "a key of a layer that the finger on the layer key cannot reach")       \
-    X(54, UVK_WARNING, "a letter that becomes a hold too easily")                              \
-    X(55, UVK_WARNING, "a layer that nothing leaves")                                          \
-    X(56, UVK_WARNING, "a combo of keys that a layer makes others")                            \
-    X(57, UVK_WARNING, "a combo that another one always wins over")                            \
-    X(58, UVK_WARNING, "keys that nothing types")                                              \
-    X(59, UVK_WARNING, "a text that looks like a password")                                    \
-    X(60, UVK_WARNING, "a setting that changes nothing")                                       \
-    X(61, UVK_WARNING, "a pin of the matrix that no key uses")                                 \
-    X(62, UVK_HINT, "a matrix that saves no pin")                                              \
-    X(63, UVK_HINT, "switches that need resistors")                                            \
-    X(64, UVK_HINT, "keypad digits that depend on the host's num lock")                        \
-    X(65, UVK_WARNING, "lights that stay dark so far")                                         \
-    X(66, UVK_WARNING, "a knob that no layer mentions")                                        \
-    X(67, UVK_WARNING, "a cell that does nothing on a knob")                                   \
-    X(68, UVK_WARNING, "two plays of one name")                                                \
-    X(69, UVK_WARNING, "a tap-hold that is turned round")                                      \
-    X(70, UVK_WARNING, "a combo of letters that follow one another in text")
+    X(1, UNREADABLE, UVK_ERROR, "a file cannot be read")                                       \
+    X(2, NO_TEXT, UVK_ERROR, "a file is not a text of the language")                           \
+    X(3, TOO_LARGE, UVK_ERROR, "a file is too large")                                          \
+    X(4, CIRCLE_OF_FILES, UVK_ERROR, "files use one another in a circle")                      \
+    X(5, TOO_DEEP, UVK_ERROR, "blocks or parentheses are nested too deep")                     \
+    X(6, BAD_CHARACTER, UVK_ERROR, "a character that means nothing here")                      \
+    X(7, NO_CLOSING_QUOTE, UVK_ERROR, "a string or character without its closing quote")       \
+    X(8, BAD_ESCAPE, UVK_ERROR, "an escape that is not known")                                 \
+    X(9, BAD_NUMBER, UVK_ERROR, "a number that cannot be read")                                \
+    X(10, NAME_TOO_LONG, UVK_ERROR, "a name is too long")                                      \
+    X(11, NO_PARTNER, UVK_ERROR, "a brace or parenthesis without its partner")                 \
+    X(12, EXPECTED, UVK_ERROR, "something else was expected")                                  \
+    X(13, NO_STATEMENT, UVK_ERROR, "no such statement")                                        \
+    X(14, NOT_YET, UVK_ERROR, "part of the language that is not supported yet")                \
+    X(15, TWICE, UVK_ERROR, "written twice")                                                   \
+    X(16, MISSING, UVK_ERROR, "something is missing")                                          \
+    X(17, OUT_OF_RANGE, UVK_ERROR, "a value is out of range")                                  \
+    X(20, NAME_IS_KEY, UVK_ERROR, "a name of your own that is a key's name")                   \
+    X(21, NO_NAME, UVK_ERROR, "no key or name")                                                \
+    X(22, DOES_NOT_FIT, UVK_ERROR, "a value that does not fit here")                           \
+    X(23, CANNOT_TYPE, UVK_ERROR, "a character that the host's layout cannot type")            \
+    X(24, WRONG_LINE, UVK_ERROR, "a line of a layer has the wrong number of cells")            \
+    X(25, WRONG_LAYER, UVK_ERROR, "a layer has the wrong number of cells")                     \
+    X(26, DEFINED_BY_ITSELF, UVK_ERROR, "a name that is defined by itself")                    \
+    X(27, NO_ROOM, UVK_ERROR, "more than a keymap can hold")                                   \
+    X(30, NO_CHIP, UVK_ERROR, "no such chip")                                                  \
+    X(31, NO_PIN, UVK_ERROR, "no such pin")                                                    \
+    X(32, PIN_TWICE, UVK_ERROR, "a pin is used twice")                                         \
+    X(33, OUTSIDE_MATRIX, UVK_ERROR, "an address outside the matrix")                          \
+    X(34, ADDRESS_TWICE, UVK_ERROR, "an address is used twice")                                \
+    X(35, GHOSTS, UVK_WARNING, "a matrix without diodes shows ghost keys")                     \
+    X(36, PIN_RESERVED, UVK_ERROR, "a pin that the chip keeps for itself")                     \
+    X(37, OVERLAP, UVK_ERROR, "keys that lie over one another")                                \
+    X(38, SPARE, UVK_HINT, "places of the matrix without a key")                               \
+    X(39, NO_HALF, UVK_ERROR, "no such half")                                                  \
+    X(40, NOTHING_TAPS, UVK_ERROR, "no key of the board taps this")                            \
+    X(41, SEVERAL_TAP, UVK_ERROR, "several keys of the board tap this")                        \
+    X(42, NO_LAYER, UVK_ERROR, "no such layer")                                                \
+    X(43, NO_HOST, UVK_ERROR, "no such host system or layout")                                 \
+    X(44, NO_CHOICE, UVK_ERROR, "no such layout choice")                                       \
+    X(50, UNREACHED, UVK_WARNING, "a layer that nothing reaches")                              \
+    X(51, UNUSED, UVK_WARNING, "a name that nothing uses")                                     \
+    X(52, NO_BOOTLOADER, UVK_WARNING, "no way to the bootloader")                              \
+    X(53, OWN_PLACE, UVK_WARNING,                                                              \
+      "a key of a layer that the finger on the layer key cannot reach")                        \
+    X(54, EASY_HOLD, UVK_WARNING, "a letter that becomes a hold too easily")                   \
+    X(55, STUCK_LAYER, UVK_WARNING, "a layer that nothing leaves")                             \
+    X(56, HIDDEN_COMBO, UVK_WARNING, "a combo of keys that a layer makes others")              \
+    X(57, SHADOWED_COMBO, UVK_WARNING, "a combo that another one always wins over")            \
+    X(58, KEYS_MISSING, UVK_WARNING, "keys that nothing types")                                \
+    X(59, PASSWORD, UVK_WARNING, "a text that looks like a password")                          \
+    X(60, IDLE_SETTING, UVK_WARNING, "a setting that changes nothing")                         \
+    X(61, IDLE_PIN, UVK_WARNING, "a pin of the matrix that no key uses")                       \
+    X(62, MATRIX_FOR_NOTHING, UVK_HINT, "a matrix that saves no pin")                          \
+    X(63, RESISTORS, UVK_HINT, "switches that need resistors")                                 \
+    X(64, NUM_LOCK, UVK_HINT, "keypad digits that depend on the host's num lock")              \
+    X(65, DARK_LIGHTS, UVK_WARNING, "lights that stay dark so far")                            \
+    X(66, IDLE_KNOB, UVK_WARNING, "a knob that no layer mentions")                             \
+    X(67, LOST_ON_KNOB, UVK_WARNING, "a cell that does nothing on a knob")                     \
+    X(68, PLAYS_OF_ONE_NAME, UVK_WARNING, "two plays of one name")                             \
+    X(69, TURNED_ROUND, UVK_WARNING, "a tap-hold that is turned round")                        \
+    X(70, FREQUENT_PAIR, UVK_WARNING, "a combo of letters that follow one another in text")
+
+enum uvk_code {
+#define UVK_CODE(number, name, severity, text) UVK_SAYS_##name = (number),
+    UVK_CODES(UVK_CODE)
+#undef UVK_CODE
+};
 
 struct uvk_message {
-    unsigned code; /* a number of UVK_CODES, shown as U021 */
+    enum uvk_code code; /* shown by its number, as U021 */
     enum uvk_severity severity;
     struct uvk_place place;
     char *text;
@@ -146,7 +154,7 @@ void uvk_messages_sort(struct uvk_messages *messages);
 
 /* Add a message; its severity follows from CODE. FIX may be NULL; both are copied.
  * A second message with the same code at the same place is dropped. */
-void uvk_say(struct uvk_messages *messages, unsigned code, struct uvk_place place,
+void uvk_say(struct uvk_messages *messages, enum uvk_code code, struct uvk_place place,
              const char *fix, const char *format, ...) G_GNUC_PRINTF(5, 6);
 
 /* The message as a person reads it: place, text, the line, the marked words, the fix.

@@ -20,7 +20,7 @@ want_usb_string(struct reading *reading, const struct uvk_node *statement, const
     }
     g_free(g_utf8_to_utf16(node->text, -1, NULL, &units, NULL));
     if (units > USB_STRING_MAX) {
-        uvk_say(reading->messages, 17, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, node->place, NULL,
                 "%s has at most %d UTF-16 units in USB, this one has %ld", what, USB_STRING_MAX,
                 units);
         return NULL;
@@ -58,7 +58,8 @@ static void read_chip(struct reading *reading, const struct uvk_node *statement)
     if (reading->board->chip == NULL) {
         chips = uvk_chips(&count);
         fix = did_you_mean(name->text, count, chip_name, chips);
-        uvk_say(reading->messages, 30, name->place, fix, "no chip '%s' is known", name->text);
+        uvk_say(reading->messages, UVK_SAYS_NO_CHIP, name->place, fix, "no chip '%s' is known",
+                name->text);
         g_free(fix);
     }
 }
@@ -120,7 +121,8 @@ static void read_boot(struct reading *reading, const struct uvk_node *statement)
     if (name == NULL || chip == NULL) {
         return;
     }
-    found = want_word(reading, name, 12, chip->boots, "bootloader for this chip");
+    found =
+        want_word(reading, name, UVK_SAYS_EXPECTED, chip->boots, "bootloader for this chip");
     reading->board->boot = found >= 0 ? chip->boots[found] : NULL;
     want_end(reading, statement, 2);
 }
@@ -154,7 +156,7 @@ int want_option(struct reading *reading, const struct uvk_choice *choice,
         uvk_arena_take(reading->arena, (choice->option_count + 1) * sizeof *words);
 
     memcpy(words, choice->options, choice->option_count * sizeof *words);
-    return want_word(reading, node, 44, words, "option of this choice");
+    return want_word(reading, node, UVK_SAYS_NO_CHOICE, words, "option of this choice");
 }
 
 static const char *choice_name(size_t index, const void *data)
@@ -174,8 +176,8 @@ void no_such_choice(struct reading *reading, struct uvk_place place, const char 
         g_string_append_printf(all, "%s%s", i == 0 ? "; it offers: " : ", ",
                                board->choices[i].name);
     }
-    uvk_say(reading->messages, 44, place, fix, "this board offers no choice '%s'%s", name,
-            all->str);
+    uvk_say(reading->messages, UVK_SAYS_NO_CHOICE, place, fix,
+            "this board offers no choice '%s'%s", name, all->str);
     reading->keys_unknown = true;
     g_free(fix);
     g_string_free(all, TRUE);
@@ -214,7 +216,8 @@ static void read_choice(struct reading *reading, const struct uvk_node *statemen
         return;
     }
     if (choice_named(board, name->text) != NULL || board->choice_count == UVK_CHOICES_MAX) {
-        uvk_say(reading->messages, board->choice_count == UVK_CHOICES_MAX ? 27 : 15,
+        uvk_say(reading->messages,
+                board->choice_count == UVK_CHOICES_MAX ? UVK_SAYS_NO_ROOM : UVK_SAYS_TWICE,
                 name->place, NULL,
                 board->choice_count == UVK_CHOICES_MAX ? "a board has at most 16 choices"
                                                        : "this choice is there already");
@@ -232,9 +235,10 @@ static void read_choice(struct reading *reading, const struct uvk_node *statemen
             choice->options = (const char **)(void *)options->pdata;
             choice->option_count = options->len;
             if (node->kind != UVK_NODE_NAME || is_option(choice, node->text)) {
-                uvk_say(reading->messages, 12, node->place, NULL, "expected another option");
+                uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL,
+                        "expected another option");
             } else if (options->len == UVK_OPTIONS_MAX) {
-                uvk_say(reading->messages, 27, node->place, NULL,
+                uvk_say(reading->messages, UVK_SAYS_NO_ROOM, node->place, NULL,
                         "a choice has at most %u options", UVK_OPTIONS_MAX);
             } else {
                 g_ptr_array_add(options, (gpointer)node->text);
@@ -248,7 +252,8 @@ static void read_choice(struct reading *reading, const struct uvk_node *statemen
     }
     g_ptr_array_free(options, TRUE);
     if (choice->option_count < 2) {
-        uvk_say(reading->messages, 16, name->place, NULL, "a choice has two options or more");
+        uvk_say(reading->messages, UVK_SAYS_MISSING, name->place, NULL,
+                "a choice has two options or more");
         board->choice_count++; /* its name is known all the same */
         return;
     }
@@ -303,7 +308,8 @@ void want_statements(struct reading *reading, const struct uvk_node *block,
 {
     for (; *words != NULL; words++) {
         if (!has_statement(block, *words)) {
-            uvk_say(reading->messages, 16, place, NULL, "%s has no '%s'", of, *words);
+            uvk_say(reading->messages, UVK_SAYS_MISSING, place, NULL, "%s has no '%s'", of,
+                    *words);
             return;
         }
     }
@@ -330,7 +336,7 @@ void read_board(struct reading *reading, const struct uvk_node *statement)
     struct uvk_board *board;
 
     if (reading->board != NULL) {
-        uvk_say(reading->messages, 15, statement->child->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
                 "a program has one board; '%s' is there already", reading->board->name);
         return;
     }

@@ -30,12 +30,13 @@ int want_half(struct reading *reading, const struct uvk_node *node)
         return half;
     }
     if (half < 0 && board->half_count == 1) {
-        uvk_say(reading->messages, 39, node->place, NULL, "this board is in one piece");
+        uvk_say(reading->messages, UVK_SAYS_NO_HALF, node->place, NULL,
+                "this board is in one piece");
     } else if (half < 0) {
         fix = node->kind == UVK_NODE_NAME
                   ? did_you_mean(node->text, board->half_count, half_name, board)
                   : NULL;
-        uvk_say(reading->messages, 39, node->place, fix,
+        uvk_say(reading->messages, UVK_SAYS_NO_HALF, node->place, fix,
                 "the halves of this board are '%s' and '%s'", board->halves[0].name,
                 board->halves[1].name);
         g_free(fix);
@@ -67,8 +68,9 @@ static void read_main(struct reading *reading, const struct uvk_node *statement)
     struct uvk_board *board = reading->board;
     const char *const words[] = {
         "usb", "stored", "pin", board->halves[0].name, board->halves[1].name, NULL};
-    int word = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a rule"), 12,
-                         words, "rule for the main half");
+    int word = want_word(reading,
+                         want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "a rule"),
+                         12, words, "rule for the main half");
     const struct uvk_node *pin;
 
     if (word < 0) {
@@ -95,8 +97,8 @@ static void read_link(struct reading *reading, const struct uvk_node *statement)
     const struct uvk_pin *pins[2] = {NULL, NULL};
 
     link->place = statement->place;
-    if (want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "uart"), 12, kinds,
-                  "kind of link") < 0 ||
+    if (want_word(reading, want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "uart"),
+                  12, kinds, "kind of link") < 0 ||
         reading->board->chip == NULL) {
         return;
     }
@@ -151,8 +153,8 @@ void read_halves(struct reading *reading, const struct uvk_node *statement)
         board->halves[i].name = name->text;
         board->halves[i].place = name->place;
         if (i == 1 && strcmp(board->halves[0].name, name->text) == 0) {
-            uvk_say(reading->messages, 15, name->place, NULL, "both halves are called '%s'",
-                    name->text);
+            uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
+                    "both halves are called '%s'", name->text);
             reading->halves_unknown = true;
             return;
         }

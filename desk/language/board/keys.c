@@ -113,10 +113,11 @@ static void tell_not_wired(struct reading *reading, struct uvk_place place,
         return;
     }
     if (reading->board->half_count > 1) {
-        uvk_say(reading->messages, 33, place, NULL, "the half '%s' has no %s",
-                reading->board->halves[key->half].name, what);
+        uvk_say(reading->messages, UVK_SAYS_OUTSIDE_MATRIX, place, NULL,
+                "the half '%s' has no %s", reading->board->halves[key->half].name, what);
     } else {
-        uvk_say(reading->messages, 33, place, NULL, "this board has no %s", what);
+        uvk_say(reading->messages, UVK_SAYS_OUTSIDE_MATRIX, place, NULL, "this board has no %s",
+                what);
     }
 }
 
@@ -129,10 +130,10 @@ static void tell_outside(struct reading *reading, struct uvk_place place,
     char *whose = split ? g_strdup_printf(" of the half '%s'", half->name) : g_strdup("");
 
     if (key->direct) {
-        uvk_say(reading->messages, 33, place, NULL, "the direct switches%s are d0..d%u", whose,
-                half->direct_count - 1);
+        uvk_say(reading->messages, UVK_SAYS_OUTSIDE_MATRIX, place, NULL,
+                "the direct switches%s are d0..d%u", whose, half->direct_count - 1);
     } else {
-        uvk_say(reading->messages, 33, place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_OUTSIDE_MATRIX, place, NULL,
                 "the matrix%s has rows r0..r%u and columns c0..c%u", whose, half->row_count - 1,
                 half->col_count - 1);
     }
@@ -162,7 +163,7 @@ static void check_twice(struct reading *reading, const struct uvk_key_place *key
             &g_array_index(reading->places, struct uvk_key_place, i);
         if (same_address(other, key)) {
             struct uvk_position position = uvk_place_position(other->place);
-            uvk_say(reading->messages, 34, key->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_ADDRESS_TWICE, key->place, NULL,
                     "this address stands on the board already, in line %u", position.line);
             return;
         }
@@ -198,7 +199,7 @@ static bool read_address(struct reading *reading, const struct pen *pen,
             .kind = UVK_NODE_NAME, .place = node->place, .text = node->text};
         int half = want_half(reading, &name);
         if (half >= 0 && (unsigned)half != pen->half) {
-            uvk_say(reading->messages, 33, node->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_OUTSIDE_MATRIX, node->place, NULL,
                     "these are the keys of the half '%s'",
                     reading->board->halves[pen->half].name);
         }
@@ -208,7 +209,7 @@ static bool read_address(struct reading *reading, const struct pen *pen,
         node = node->child;
     }
     if (node->kind != UVK_NODE_NAME || !parse_address(node->text, &address)) {
-        uvk_say(reading->messages, 12, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL,
                 "expected an address such as r0c3 or d3");
         return false;
     }
@@ -252,10 +253,10 @@ static void tell_hands(struct reading *reading, const struct pen *pen)
 static void read_bar(struct reading *reading, struct pen *pen, const struct uvk_node *node)
 {
     if (reading->board->half_count > 1) {
-        uvk_say(reading->messages, 12, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL,
                 "the halves of this board are its hands: '|' is for boards in one piece");
     } else if (pen->bars == 2) {
-        uvk_say(reading->messages, 12, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL,
                 "a line has at most two '|': between them stands what either hand presses");
     } else {
         pen->bars++;
@@ -284,7 +285,8 @@ static void place_key(struct reading *reading, struct pen *pen, const struct uvk
         return;
     }
     if (key.width < 0.25 || key.width > 20 || key.height < 0.25 || key.height > 20) {
-        uvk_say(reading->messages, 17, key.place, NULL, "a key is from 0.25 to 20 units wide");
+        uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, key.place, NULL,
+                "a key is from 0.25 to 20 units wide");
         reading->places_unknown = reading->keys_unknown = true;
         return;
     }
@@ -304,7 +306,8 @@ static void place_knob(struct reading *reading, struct pen *pen, const struct uv
     guint before = reading->places->len;
 
     if (knob != NULL && (knob->placed || knob->half != pen->half)) {
-        uvk_say(reading->messages, knob->placed ? 15 : 33, node->place, NULL,
+        uvk_say(reading->messages, knob->placed ? UVK_SAYS_TWICE : UVK_SAYS_OUTSIDE_MATRIX,
+                node->place, NULL,
                 knob->placed ? "the knob '%s' has its place already"
                              : "the knob '%s' is on the other half",
                 knob->name);
@@ -364,7 +367,7 @@ static void read_chosen(struct reading *reading, struct pen *pen, const struct u
 static void read_gap_item(struct reading *reading, struct pen *pen, const struct uvk_node *node)
 {
     if (node->number < -PLACE_MAX || node->number > PLACE_MAX) {
-        uvk_say(reading->messages, 17, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, node->place, NULL,
                 "a gap is from %g to %g, this is %.12g", -PLACE_MAX, PLACE_MAX, node->number);
         reading->places_unknown = true;
         return;
@@ -424,7 +427,7 @@ static void stagger_pen(struct reading *reading, struct pen *pen,
     for (const struct uvk_node *node = item(statement, 1); node != NULL; node = node->next) {
         double offset;
         if (pen->stagger_count == UVK_SIDE_MAX || node->kind != UVK_NODE_NUMBER) {
-            uvk_say(reading->messages, 12, node->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL,
                     "expected how much lower each column is, in key units");
             return;
         }
@@ -488,7 +491,7 @@ static unsigned read_gap(struct reading *reading, const struct uvk_node *stateme
     if (word == NULL || word->kind == UVK_NODE_BLOCK) {
         return index;
     }
-    if (want_word(reading, word, 12, gap, "word here") < 0 ||
+    if (want_word(reading, word, UVK_SAYS_EXPECTED, gap, "word here") < 0 ||
         !want_number(reading, want(reading, statement, index + 1, UVK_NODE_NUMBER, "key units"),
                      -20, 50, "a gap", &reading->gap)) {
         return 0;
@@ -510,7 +513,8 @@ static void mirror_keys(struct reading *reading, const struct uvk_node *statemen
     }
     if ((unsigned)from == half) {
         reading->places_unknown = reading->keys_unknown = true;
-        uvk_say(reading->messages, 39, of->place, NULL, "a half is no mirror of itself");
+        uvk_say(reading->messages, UVK_SAYS_NO_HALF, of->place, NULL,
+                "a half is no mirror of itself");
         return;
     }
     reading->mirrored = true;
@@ -533,7 +537,7 @@ void read_keys(struct reading *reading, const struct uvk_node *statement)
     }
     for (unsigned half = which.first; half <= which.last; half++) {
         if (half_has_keys(reading, half) || (half == 1 && reading->mirrored)) {
-            uvk_say(reading->messages, 15, statement->child->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
                     "these keys have their places already");
             return;
         }
@@ -551,7 +555,8 @@ void read_keys(struct reading *reading, const struct uvk_node *statement)
     }
     block = want_block(reading, statement);
     if (block != NULL && block->child == NULL) {
-        uvk_say(reading->messages, 16, statement->child->place, NULL, "this board has no keys");
+        uvk_say(reading->messages, UVK_SAYS_MISSING, statement->child->place, NULL,
+                "this board has no keys");
     }
     for (unsigned half = which.first; block != NULL && half <= which.last; half++) {
         struct pen pen = {.half = half};

@@ -40,7 +40,7 @@ static void read_detent(struct reading *reading, const struct uvk_node *statemen
         return;
     }
     if (value == 3) {
-        uvk_say(reading->messages, 17, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, node->place, NULL,
                 "a knob has 1, 2 or 4 changes of phase to a detent");
         return;
     }
@@ -83,8 +83,8 @@ int want_knob(struct reading *reading, const struct uvk_node *node)
         reading->knobs_unknown = true;
         char *fix =
             did_you_mean(node->text, reading->board->knob_count, knob_name, reading->board);
-        uvk_say(reading->messages, 21, node->place, fix, "this board has no knob '%s'",
-                node->text);
+        uvk_say(reading->messages, UVK_SAYS_NO_NAME, node->place, fix,
+                "this board has no knob '%s'", node->text);
         g_free(fix);
     }
     return knob;
@@ -107,18 +107,18 @@ void read_knob(struct reading *reading, const struct uvk_node *statement)
     }
     want_end(reading, statement, which.next);
     if (which.first != which.last) {
-        uvk_say(reading->messages, 16, name->place, "knob NAME HALF { ... }",
+        uvk_say(reading->messages, UVK_SAYS_MISSING, name->place, "knob NAME HALF { ... }",
                 "on which half is the knob '%s'?", name->text);
         return;
     }
     if (knob_named(board, name->text) >= 0) {
-        uvk_say(reading->messages, 15, name->place, NULL, "the knob '%s' is there already",
-                name->text);
+        uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
+                "the knob '%s' is there already", name->text);
         return;
     }
     if (board->knob_count == UVK_KNOBS_MAX) {
-        uvk_say(reading->messages, 27, name->place, NULL, "a board has at most %u knobs",
-                UVK_KNOBS_MAX);
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, name->place, NULL,
+                "a board has at most %u knobs", UVK_KNOBS_MAX);
         return;
     }
     if (board->knobs == NULL) {

@@ -75,7 +75,7 @@ void read_backlight(struct reading *reading, const struct uvk_node *statement)
     light->pin = lamp_pin(reading, statement);
     read_block(reading, block, backlight_rules, G_N_ELEMENTS(backlight_rules), "the backlight");
     if (light->start > light->levels) {
-        uvk_say(reading->messages, 17, light->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, light->place, NULL,
                 "it starts at level %u, and has only %u", light->start, light->levels);
     }
 }
@@ -88,8 +88,9 @@ static void read_lamps(struct reading *reading, const struct uvk_node *statement
 static void read_order(struct reading *reading, const struct uvk_node *statement)
 {
     static const char *const orders[] = {"grb", "rgb", "grbw", "rgbw", NULL};
-    int order = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "an order"), 12,
-                          orders, "order of colours");
+    int order = want_word(
+        reading, want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "an order"), 12,
+        orders, "order of colours");
 
     if (order >= 0) {
         reading->board->strip.order = orders[order];

@@ -220,7 +220,8 @@ static void check_overlaps(struct reading *reading)
         int over = lies_over(board, i);
         if (over >= 0 && (told == NULL || told->line != key->line || told->half != key->half)) {
             char *other = uvk_cell_place(board, (unsigned)over);
-            uvk_say(reading->messages, 37, key->place, NULL, "this key lies over %s", other);
+            uvk_say(reading->messages, UVK_SAYS_OVERLAP, key->place, NULL,
+                    "this key lies over %s", other);
             g_free(other);
             told = key;
         }
@@ -233,25 +234,25 @@ static void check_total(struct reading *reading, struct uvk_place place)
     const struct uvk_board *board = reading->board;
 
     if (uvk_board_cells(board) > UVK_KEYS_MAX) {
-        uvk_say(reading->messages, 27, place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, place, NULL,
                 "%u keys and %u knobs; a board has at most %u, a knob counting as two keys",
                 board->key_count, board->knob_count, UVK_KEYS_MAX);
     }
     for (unsigned i = 0; i < board->knob_count; i++) {
         if (!board->knobs[i].placed && !reading->knobs_unknown && !reading->places_unknown) {
-            uvk_say(reading->messages, 16, board->knobs[i].place,
+            uvk_say(reading->messages, UVK_SAYS_MISSING, board->knobs[i].place,
                     "write =NAME behind the address of its switch, or alone",
                     "the knob '%s' has no place among the keys", board->knobs[i].name);
         }
     }
     if (MAX(board->width, board->height) > BOARD_MAX) {
-        uvk_say(reading->messages, 17, place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, place, NULL,
                 "a board is at most %u key units wide and high, this one is %.4g by %.4g",
                 BOARD_MAX, board->width, board->height);
     }
     if (board->key_count == 0 && board->knob_count > 0 && !reading->places_unknown &&
         !reading->knobs_unknown) {
-        uvk_say(reading->messages, 16, place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_MISSING, place, NULL,
                 "this board has knobs but no key: it needs at least one");
     }
     for (unsigned half = 0; half < board->half_count; half++) {
@@ -260,7 +261,7 @@ static void check_total(struct reading *reading, struct uvk_place place)
             any |= board->keys[i].half == half;
         }
         if (!any && board->half_count > 1 && board->key_count > 0 && !reading->places_unknown) {
-            uvk_say(reading->messages, 16, board->halves[half].place,
+            uvk_say(reading->messages, UVK_SAYS_MISSING, board->halves[half].place,
                     "keys NAME { ... }, or keys NAME mirror OTHER", "the half '%s' has no keys",
                     board->halves[half].name);
         }
@@ -316,7 +317,8 @@ static void warn_of_ghosts(struct reading *reading, unsigned half)
     }
     ghosts = count_ghosts(reading->board, half, &example);
     if (ghosts > 0) {
-        uvk_say(reading->messages, 35, wires->flow_place, "give each switch a diode",
+        uvk_say(reading->messages, UVK_SAYS_GHOSTS, wires->flow_place,
+                "give each switch a diode",
                 "without diodes %u keys can appear that nobody pressed: %s", ghosts, example);
     }
     g_free(example);

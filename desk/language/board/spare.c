@@ -7,11 +7,11 @@ static void read_address(struct reading *reading, const struct uvk_node *node)
     struct key_address address;
 
     if (node->kind != UVK_NODE_NAME || !parse_address(node->text, &address) || address.direct) {
-        uvk_say(reading->messages, 12, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL,
                 "expected an address of the matrix such as r0c3");
     } else if (!reading->wires_unknown &&
                (address.row >= half->row_count || address.col >= half->col_count)) {
-        uvk_say(reading->messages, 33, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_OUTSIDE_MATRIX, node->place, NULL,
                 "the matrix has no place %s: it has %u rows and %u columns", node->text,
                 half->row_count, half->col_count);
     } else if (!reading->wires_unknown) {

@@ -47,7 +47,7 @@ const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *n
 
     if (node->kind != UVK_NODE_NAME && node->kind != UVK_NODE_STRING &&
         node->kind != UVK_NODE_NUMBER) {
-        uvk_say(reading->messages, 12, node->place, NULL, "expected a pin");
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL, "expected a pin");
         return NULL;
     }
     pin = printed_pin(board, node->text);
@@ -59,15 +59,15 @@ const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *n
     }
     reserved = reserved_pin(board->chip, node->text);
     if (reserved != NULL) {
-        uvk_say(reading->messages, 36, node->place, NULL, "pin %s is not free: %s",
-                reserved->name, reserved->why);
+        uvk_say(reading->messages, UVK_SAYS_PIN_RESERVED, node->place, NULL,
+                "pin %s is not free: %s", reserved->name, reserved->why);
         return NULL;
     }
     fix = did_you_mean(node->text, board->chip->pin_count + board->pin_name_count, pin_name,
                        board);
     fix = fix != NULL ? fix
                       : g_strdup_printf("'uvrek explain %s' lists its pins", board->chip->name);
-    uvk_say(reading->messages, 31, node->place, fix, "the %s has no pin '%s'",
+    uvk_say(reading->messages, UVK_SAYS_NO_PIN, node->place, fix, "the %s has no pin '%s'",
             board->chip->title, node->text);
     g_free(fix);
     return NULL;
@@ -128,7 +128,7 @@ static void tell_link_missing(struct reading *reading, const struct uvk_node *no
 {
     if (!reading->link_missed) {
         uvk_say(
-            reading->messages, 32, node->place,
+            reading->messages, UVK_SAYS_PIN_TWICE, node->place,
             "if each half has a controller of its own, write `link uart TX RX` in `halves`",
             "one controller reads both halves, so pin %s and the others here are used twice",
             pin->name);
@@ -145,8 +145,8 @@ const struct uvk_pin *take_pin(struct reading *reading, unsigned half,
     if (use != NULL && half > 0 && reading->for_both && uvk_one_controller(reading->board)) {
         tell_link_missing(reading, node, pin);
     } else if (use != NULL) {
-        uvk_say(reading->messages, 32, node->place, NULL, "pin %s is used already: %s",
-                pin->name, use);
+        uvk_say(reading->messages, UVK_SAYS_PIN_TWICE, node->place, NULL,
+                "pin %s is used already: %s", pin->name, use);
     }
     return use == NULL ? pin : NULL;
 }
@@ -184,8 +184,8 @@ void read_pin_names(struct reading *reading, const struct uvk_node *statement)
             return;
         }
         if (printed_pin(board, name->text) != NULL || board->pin_name_count == PIN_NAMES_MAX) {
-            uvk_say(reading->messages, 15, name->place, NULL, "'%s' names a pin already",
-                    name->text);
+            uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
+                    "'%s' names a pin already", name->text);
         } else if (pin != NULL) {
             board->pin_names[board->pin_name_count++] = (struct uvk_pin_name){name->text, pin};
         }
@@ -219,7 +219,8 @@ static void read_side(struct reading *reading, const struct uvk_node *statement,
     for (const struct uvk_node *node = item(statement, 1);
          node != NULL && node->kind != UVK_NODE_BLOCK; node = node->next) {
         if (*count == most) {
-            uvk_say(reading->messages, 17, node->place, NULL, "more than %u pins here", most);
+            uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, node->place, NULL,
+                    "more than %u pins here", most);
             return;
         }
         /* NULL for a mistake: the addresses still count right */
@@ -269,7 +270,7 @@ static void read_flow(struct reading *reading, const struct uvk_node *statement)
         want_end(reading, statement, 4);
     } else {
         struct uvk_place place = from != NULL ? from->place : statement->place;
-        uvk_say(reading->messages, 12, place, "write row->col, col->row or none",
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, place, "write row->col, col->row or none",
                 "expected which way the diodes conduct");
     }
 }
@@ -312,7 +313,7 @@ void read_matrix(struct reading *reading, const struct uvk_node *statement)
     reading->for_both = which.first < which.last;
     for (reading->half = which.first; reading->half <= which.last; reading->half++) {
         if (current(reading)->row_count + current(reading)->col_count > 0) {
-            uvk_say(reading->messages, 15, statement->child->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
                     "there is a matrix already");
             return;
         }
@@ -334,8 +335,10 @@ static void read_direct_pins(struct reading *reading, const struct uvk_node *sta
 static void read_to(struct reading *reading, const struct uvk_node *statement)
 {
     static const char *const words[] = {"ground", "power", NULL};
-    int word = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "ground or power"),
-                         12, words, "side of a switch");
+    int word = want_word(
+        reading,
+        want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "ground or power"), 12,
+        words, "side of a switch");
 
     if (word >= 0) {
         current(reading)->direct_place = statement->place;
@@ -364,7 +367,7 @@ void read_direct(struct reading *reading, const struct uvk_node *statement)
     reading->for_both = which.first < which.last;
     for (reading->half = which.first; reading->half <= which.last; reading->half++) {
         if (current(reading)->direct_count > 0) {
-            uvk_say(reading->messages, 15, statement->child->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
                     "there are direct switches already");
             return;
         }

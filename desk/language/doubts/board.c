@@ -103,13 +103,13 @@ static void doubt_pins(struct reading *reading, const struct used *used, unsigne
 
     for (unsigned row = 0; row < wires->row_count; row++) {
         if (!row_used(used, half, row)) {
-            uvk_say(reading->messages, 61, wires->row_places[row], NULL,
+            uvk_say(reading->messages, UVK_SAYS_IDLE_PIN, wires->row_places[row], NULL,
                     "no key uses this pin, row r%u", row);
         }
     }
     for (unsigned column = 0; column < wires->col_count; column++) {
         if (!column_used(used, half, column)) {
-            uvk_say(reading->messages, 61, wires->col_places[column], NULL,
+            uvk_say(reading->messages, UVK_SAYS_IDLE_PIN, wires->col_places[column], NULL,
                     "no key uses this pin, column c%u", column);
         }
     }
@@ -135,12 +135,12 @@ static void hint_empty(struct reading *reading, const struct used *used, unsigne
     }
     if (empty->len > 0) {
         char *fix = g_strdup_printf("`spare %s` says that it is meant so", empty->str);
-        uvk_say(reading->messages, 38, wires->matrix_place, fix, "no key stands at %s",
-                empty->str);
+        uvk_say(reading->messages, UVK_SAYS_SPARE, wires->matrix_place, fix,
+                "no key stands at %s", empty->str);
         g_free(fix);
     }
     if (taken->len > 0) {
-        uvk_say(reading->messages, 38, wires->matrix_place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_SPARE, wires->matrix_place, NULL,
                 "a key stands at what is called spare: %s", taken->str);
     }
     g_string_free(empty, TRUE);
@@ -156,13 +156,14 @@ static void hint_wires(struct reading *reading, unsigned half)
 
     if (wires->row_count == 1 || wires->col_count == 1) {
         uvk_say(
-            reading->messages, 62, wires->matrix_place, "direct { pins ... }",
+            reading->messages, UVK_SAYS_MATRIX_FOR_NOTHING, wires->matrix_place,
+            "direct { pins ... }",
             "%u switches need %u pins this way; with a pin each they need no diodes, and one "
             "pin less",
             MAX(wires->row_count, wires->col_count), wires->row_count + wires->col_count);
     }
     if (wires->to_power && !reading->board->chip->pulls_down) {
-        uvk_say(reading->messages, 63, wires->direct_place, "to ground",
+        uvk_say(reading->messages, UVK_SAYS_RESISTORS, wires->direct_place, "to ground",
                 "the %s cannot hold an open pin at ground: each switch needs a resistor",
                 reading->board->chip->title);
     }
@@ -173,11 +174,11 @@ static void hint_wires(struct reading *reading, unsigned half)
 static void doubt_lights(struct reading *reading)
 {
     if (reading->board->backlight.place.source != NULL) {
-        uvk_say(reading->messages, 65, reading->board->backlight.place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DARK_LIGHTS, reading->board->backlight.place, NULL,
                 "the backlight stays dark: this version does not drive it yet");
     }
     if (reading->board->strip.place.source != NULL) {
-        uvk_say(reading->messages, 65, reading->board->strip.place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DARK_LIGHTS, reading->board->strip.place, NULL,
                 "the strip stays dark: this version does not drive it yet");
     }
 }

@@ -53,7 +53,7 @@ static void doubt_shadowed(struct reading *reading, const struct uvk_combo_text 
         if (same_keys(first, combo) && covers(keymap, first, combo) &&
             first->within >= combo->within) {
             struct uvk_position position = uvk_place_position(first->place);
-            uvk_say(reading->messages, 57, combo->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_SHADOWED_COMBO, combo->place, NULL,
                     "the combo of the same keys in line %u always wins over this one",
                     position.line);
             return;
@@ -90,7 +90,7 @@ static void doubt_hidden(struct reading *reading, const struct uvk_combo_text *c
             char *fix = g_strdup_printf("'on %s' keeps it there, 'on' all layers says it is "
                                         "meant",
                                         keymap->layers[0].name);
-            uvk_say(reading->messages, 56, combo->place, fix,
+            uvk_say(reading->messages, UVK_SAYS_HIDDEN_COMBO, combo->place, fix,
                     "on the layer '%s' these keys type something else, and together still do "
                     "this",
                     keymap->layers[layer].name);

@@ -25,7 +25,7 @@ static void doubt_layers(struct reading *reading)
     visit_all(reading, note_layer, reached);
     for (unsigned i = 1; i < keymap->layer_count; i++) {
         if (!reached[i] && !keymap->layers[i].has_when) {
-            uvk_say(reading->messages, 50, keymap->layers[i].place,
+            uvk_say(reading->messages, UVK_SAYS_UNREACHED, keymap->layers[i].place,
                     "name it in a cell of another layer", "nothing reaches the layer '%s'",
                     keymap->layers[i].name);
         }
@@ -41,14 +41,15 @@ static void doubt_names(struct reading *reading)
         const struct own_name *own = &g_array_index(reading->own, struct own_name, i);
         if ((own->kind == OWN_LET || own->kind == OWN_MACRO || own->kind == OWN_DANCE) &&
             !own->used) {
-            uvk_say(reading->messages, 51, own->place, NULL, "'%s' is never used", own->name);
+            uvk_say(reading->messages, UVK_SAYS_UNUSED, own->place, NULL, "'%s' is never used",
+                    own->name);
         }
     }
     for (unsigned i = 1; i < reading->keymap->feel_count; i++) {
         const struct uvk_feel_text *feel = &reading->keymap->feels[i];
         if (!feel->used && feel->place.source != NULL) {
-            uvk_say(reading->messages, 51, feel->place, NULL, "the feel '%s' is never used",
-                    feel->name);
+            uvk_say(reading->messages, UVK_SAYS_UNUSED, feel->place, NULL,
+                    "the feel '%s' is never used", feel->name);
         }
     }
 }
@@ -68,7 +69,7 @@ static void doubt_bootloader(struct reading *reading)
 
     visit_all(reading, note_bootloader, &found);
     if (!found) {
-        uvk_say(reading->messages, 52, reading->keymap->place,
+        uvk_say(reading->messages, UVK_SAYS_NO_BOOTLOADER, reading->keymap->place,
                 "put board:bootloader on a layer",
                 "no key starts the bootloader: only the board's reset button will");
     }
@@ -96,7 +97,7 @@ static void doubt_own_places(struct reading *reading)
             if (there != NULL && to != (int)layer && there->kind == UVK_VALUE_USAGE) {
                 char *lost = uvk_value_text(there);
                 char *place = uvk_cell_place(reading->board, key);
-                uvk_say(reading->messages, 53, keymap->layers[to].place, NULL,
+                uvk_say(reading->messages, UVK_SAYS_OWN_PLACE, keymap->layers[to].place, NULL,
                         "%s at %s cannot be reached while that very key holds this layer", lost,
                         place);
                 g_free(lost);
@@ -125,7 +126,7 @@ static void doubt_letters(struct reading *reading)
         if (feel != NULL && is_letter(cell->tap) && feel->decide == UVK_ON_PRESS &&
             feel->rest <= 0) {
             char *letter = uvk_value_text(cell->tap);
-            uvk_say(reading->messages, 54, keymap->layers[0].place,
+            uvk_say(reading->messages, UVK_SAYS_EASY_HOLD, keymap->layers[0].place,
                     "decide on-nested, or a rest",
                     "%s is held as soon as another key is pressed: rolling over it misfires",
                     letter);
@@ -145,7 +146,7 @@ static void doubt_plays(struct reading *reading)
     for (const struct uvk_play *play = reading->program->plays; play != NULL;
          play = play->next) {
         if (!g_hash_table_add(names, (gpointer)play->name)) {
-            uvk_say(reading->messages, 68, play->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_PLAYS_OF_ONE_NAME, play->place, NULL,
                     "a play of this name stands further up already");
         }
     }
@@ -170,7 +171,8 @@ static void tell_turned_round(struct reading *reading, unsigned layer, unsigned 
     char *held = uvk_cell_name(reading->program, text->cells[cell].held);
     char *fix = g_strdup_printf("%s/%s", held, tap);
 
-    uvk_say(reading->messages, 69, place.source != NULL ? place : text->place, fix,
+    uvk_say(reading->messages, UVK_SAYS_TURNED_ROUND,
+            place.source != NULL ? place : text->place, fix,
             "tapped, the layer %s is on for a moment only; is it meant the other way round?",
             tap);
     g_free(tap);
@@ -207,7 +209,7 @@ static void doubt_light_cells(struct reading *reading)
 
     visit_all(reading, note_light, &count);
     if (count > 0) {
-        uvk_say(reading->messages, 65, reading->keymap->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DARK_LIGHTS, reading->keymap->place, NULL,
                 "%u 'light:' cell%s do%s nothing: this version does not drive lights yet",
                 count, count == 1 ? "" : "s", count == 1 ? "es" : "");
     }

@@ -25,8 +25,8 @@ static void doubt_silent(struct reading *reading, const struct uvk_knob *knob, u
         return;
     }
     fix = g_strdup_printf("knob %s volume-down volume-up, in a layer", knob->name);
-    uvk_say(reading->messages, 66, knob->place, fix, "no layer says what the knob '%s' does",
-            knob->name);
+    uvk_say(reading->messages, UVK_SAYS_IDLE_KNOB, knob->place, fix,
+            "no layer says what the knob '%s' does", knob->name);
     g_free(fix);
 }
 
@@ -60,11 +60,12 @@ static void doubt_cell(struct reading *reading, unsigned layer, unsigned cell)
         text->places[cell].source != NULL ? text->places[cell] : text->place;
 
     if (moves_pointer(&text->cells[cell])) {
-        uvk_say(reading->messages, 67, place, "wheel-up and wheel-down go by notches",
+        uvk_say(reading->messages, UVK_SAYS_LOST_ON_KNOB, place,
+                "wheel-up and wheel-down go by notches",
                 "a step of a knob moves the pointer by one count only");
     }
     if (lost != NULL) {
-        uvk_say(reading->messages, 67, place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_LOST_ON_KNOB, place, NULL,
                 "%s is nothing for a knob: a step is a press and a release at once", lost);
     }
 }

@@ -83,7 +83,7 @@ void doubt_missing_keys(struct reading *reading)
         append_missing_mods(missing, &typed);
     }
     if (missing->len > 0) {
-        uvk_say(reading->messages, 58, reading->keymap->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_KEYS_MISSING, reading->keymap->place, NULL,
                 "nothing on any layer types: %s", missing->str);
     }
     g_string_free(missing, TRUE);
@@ -115,7 +115,7 @@ void doubt_keypad(struct reading *reading)
 
     visit_all(reading, note_keypad, &keypad);
     if (keypad.digits && !keypad.lock && reading->keymap->system != UVK_MAC) {
-        uvk_say(reading->messages, 64, reading->keymap->place,
+        uvk_say(reading->messages, UVK_SAYS_NUM_LOCK, reading->keymap->place,
                 "put num-lock on a layer, or use the digits 0 to 9",
                 "pad-0 to pad-9 are digits only while the host's num lock is on, and no key "
                 "here switches it");
@@ -192,7 +192,7 @@ void doubt_settings(struct reading *reading)
             continue; /* nobody set it, or the board did, for other keymaps */
         }
         if (!is_used(&uses, i)) {
-            uvk_say(reading->messages, 60, own[i].place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_IDLE_SETTING, own[i].place, NULL,
                     "this changes nothing: no key of this keymap has to do with %s", name);
         }
     }

@@ -118,7 +118,7 @@ void doubt_pairs(struct reading *reading, const struct uvk_combo_text *combo)
         }
     }
     if (pair != NULL) {
-        uvk_say(reading->messages, 70, combo->place,
+        uvk_say(reading->messages, UVK_SAYS_FREQUENT_PAIR, combo->place,
                 "`within 25ms`, other keys, or `on` a layer without letters",
                 "\"%s\" is frequent in %s: typed fast, within %g ms, it becomes this combo",
                 pair, language->name, combo->within / 1000);

@@ -116,7 +116,7 @@ void doubt_stuck_layers(struct reading *reading)
         if (lasting[i] && !can_be_left(reading, i)) {
             char *fix = g_strdup_printf("put toggle:%s or only:%s on it",
                                         keymap->layers[i].name, keymap->layers[0].name);
-            uvk_say(reading->messages, 55, keymap->layers[i].place, fix,
+            uvk_say(reading->messages, UVK_SAYS_STUCK_LAYER, keymap->layers[i].place, fix,
                     "once the layer '%s' is switched on, no key switches it off",
                     keymap->layers[i].name);
             g_free(fix);

@@ -52,7 +52,8 @@ static void complain_no_name(struct reading *reading, const struct uvk_node *nod
     if (fix == NULL && reading->messages->errors < UVK_ERRORS_MAX) {
         fix = did_you_mean(node->text, keys + reading->own->len, candidate, reading);
     }
-    uvk_say(reading->messages, 21, node->place, fix, "no key or name '%s'", node->text);
+    uvk_say(reading->messages, UVK_SAYS_NO_NAME, node->place, fix, "no key or name '%s'",
+            node->text);
     g_free(fix);
 }
 
@@ -73,12 +74,12 @@ static const struct uvk_value *kept(struct reading *reading, struct uvk_value va
 static bool is_too_much(struct reading *reading, const struct uvk_node *node)
 {
     if (reading->nested >= NESTED_MAX) {
-        uvk_say(reading->messages, 27, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, node->place, NULL,
                 "more than %u names stand for one another here", NESTED_MAX);
         return true;
     }
     if (reading->expanded == EXPANDED_MAX) {
-        uvk_say(reading->messages, 27, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, node->place, NULL,
                 "the names of this keymap stand for one another more than %u times",
                 EXPANDED_MAX);
     }
@@ -128,19 +129,19 @@ static struct uvk_value let_value(struct reading *reading, const struct uvk_node
                                   struct own_name *own)
 {
     if (own->visiting) {
-        uvk_say(reading->messages, 26, own->place, NULL, "'%s' is defined by itself",
-                own->name);
+        uvk_say(reading->messages, UVK_SAYS_DEFINED_BY_ITSELF, own->place, NULL,
+                "'%s' is defined by itself", own->name);
         own->kind = OWN_BROKEN;
         return broken;
     }
     if (own->meaning->next != NULL) {
-        uvk_say(reading->messages, 22, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
                 "'%s' stands for several cells, here is room for one", own->name);
         return broken;
     }
     if (own->parameters != NULL && node->kind != UVK_NODE_CALL) {
-        uvk_say(reading->messages, 22, node->place, NULL, "'%s' has parameters: %s(...)",
-                own->name, own->name);
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
+                "'%s' has parameters: %s(...)", own->name, own->name);
         return broken;
     }
     return known_meaning(reading, node, own);
@@ -163,8 +164,9 @@ bool bind_arguments(struct reading *reading, const struct uvk_node *node,
 
     *bindings = NULL;
     if (count_nodes(own->parameters) != count_nodes(node->child)) {
-        uvk_say(reading->messages, 22, node->place, NULL, "'%s' takes %u, this gives %u",
-                own->name, count_nodes(own->parameters), count_nodes(node->child));
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
+                "'%s' takes %u, this gives %u", own->name, count_nodes(own->parameters),
+                count_nodes(node->child));
         return false;
     }
     for (const struct uvk_node *argument = node->child; argument != NULL;
@@ -189,16 +191,16 @@ static struct uvk_value call_value(struct reading *reading, const struct uvk_nod
     struct uvk_value value;
 
     if (own == NULL && uvk_key_named(node->text) != NULL) {
-        uvk_say(reading->messages, 22, node->place, NULL, "'%s' is a key: it has no parameters",
-                node->text);
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
+                "'%s' is a key: it has no parameters", node->text);
         return broken;
     }
     if (own == NULL && is_qualifier(node->text)) {
         char *fix = g_strdup_printf(
             "write '%s:%s'", node->text,
             node->child != NULL && node->child->text != NULL ? node->child->text : "NAME");
-        uvk_say(reading->messages, 21, node->place, fix, "no name '%s' with parameters",
-                node->text);
+        uvk_say(reading->messages, UVK_SAYS_NO_NAME, node->place, fix,
+                "no name '%s' with parameters", node->text);
         g_free(fix);
         return broken;
     }
@@ -212,7 +214,8 @@ static struct uvk_value call_value(struct reading *reading, const struct uvk_nod
     }
     if (own->kind != OWN_LET || own->parameters == NULL) {
         char *fix = g_strdup_printf("write '%s'", node->text);
-        uvk_say(reading->messages, 22, node->place, fix, "'%s' has no parameters", node->text);
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, fix,
+                "'%s' has no parameters", node->text);
         g_free(fix);
         return broken;
     }
@@ -287,7 +290,7 @@ static struct uvk_value digit_value(struct reading *reading, const struct uvk_no
     const struct uvk_key_name *key = uvk_key_named(node->text);
 
     if (key == NULL) {
-        uvk_say(reading->messages, 22, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
                 "a number is no cell; a single digit is a key");
         return broken;
     }
@@ -310,11 +313,11 @@ static struct uvk_value chord_value(struct reading *reading, const struct uvk_no
         if (value.kind == UVK_VALUE_BROKEN) {
             is_broken = true;
         } else if (value.kind != UVK_VALUE_USAGE || value.page == UVK_PAGE_OWN) {
-            uvk_say(reading->messages, 22, part->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, part->place, NULL,
                     "a chord is made of modifiers and a key");
             is_broken = true;
         } else if (part->next != NULL && !is_modifier(&value)) {
-            uvk_say(reading->messages, 22, part->place,
+            uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, part->place,
                     "write the modifiers first: ctrl+shift+a",
                     "only the last part of a chord may be other than a modifier");
             is_broken = true;
@@ -333,7 +336,7 @@ static struct uvk_value board_value(struct reading *reading, const struct uvk_no
     struct uvk_value value = {.kind = UVK_VALUE_BOARD};
     int act;
 
-    act = want_word(reading, node->child, 21, acts, "act of the board");
+    act = want_word(reading, node->child, UVK_SAYS_NO_NAME, acts, "act of the board");
     value.usage = (uint16_t)act;
     return act < 0 ? broken : value;
 }
@@ -342,7 +345,8 @@ static struct uvk_value board_value(struct reading *reading, const struct uvk_no
 static struct uvk_value light_value(struct reading *reading, const struct uvk_node *node)
 {
     struct uvk_value value = {.kind = UVK_VALUE_LIGHT};
-    int act = want_word(reading, node->child, 21, uvk_light_acts, "act of the lights");
+    int act =
+        want_word(reading, node->child, UVK_SAYS_NO_NAME, uvk_light_acts, "act of the lights");
 
     value.usage = (uint16_t)act;
     return act < 0 ? broken : value;
@@ -366,7 +370,8 @@ static struct uvk_value sticky_value(struct reading *reading, const struct uvk_n
         return value;
     }
     if (value.kind != UVK_VALUE_BROKEN) {
-        uvk_say(reading->messages, 22, node->child->place, NULL, "'%s:' is for %s", node->text,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->child->place, NULL,
+                "'%s:' is for %s", node->text,
                 mods_op == NO_OP ? "layers" : "layers and modifiers");
     }
     return broken;
@@ -418,7 +423,7 @@ static struct uvk_value block_value(struct reading *reading, const struct uvk_no
     } else if (value.kind == UVK_VALUE_USAGE && value.page == 0x07 && value.mods == 0) {
         value.kind = UVK_VALUE_BLOCK;
     } else if (value.kind != UVK_VALUE_BROKEN) {
-        uvk_say(reading->messages, 22, node->child->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->child->place, NULL,
                 "'block:' is for a modifier or a key of the keyboard without modifiers");
         return broken;
     }
@@ -464,7 +469,8 @@ static struct uvk_value qualified_value(struct reading *reading, const struct uv
     if (fix == NULL) {
         fix = did_you_mean(node->text, G_N_ELEMENTS(qualifiers), qualifier_word, NULL);
     }
-    uvk_say(reading->messages, 21, node->place, fix, "nothing is called '%s:'", node->text);
+    uvk_say(reading->messages, UVK_SAYS_NO_NAME, node->place, fix, "nothing is called '%s:'",
+            node->text);
     g_free(fix);
     return broken;
 }
@@ -475,7 +481,8 @@ static struct uvk_value side_value(struct reading *reading, const struct uvk_nod
     struct uvk_value value = cell_value(reading, node);
 
     if (value.kind == UVK_VALUE_HOLD || value.kind == UVK_VALUE_THROUGH) {
-        uvk_say(reading->messages, 22, node->place, NULL, "%s cannot be a side of a tap-hold",
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
+                "%s cannot be a side of a tap-hold",
                 value.kind == UVK_VALUE_HOLD ? "a tap-hold" : "'.'");
         return broken;
     }
@@ -491,7 +498,7 @@ static struct uvk_value hold_value(struct reading *reading, const struct uvk_nod
     struct uvk_value value = {.kind = UVK_VALUE_HOLD};
 
     if (more != NULL) {
-        uvk_say(reading->messages, 22, more->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, more->place, NULL,
                 "a tap-hold has two sides: tap and held");
         return broken;
     }
@@ -518,7 +525,8 @@ static struct uvk_value feel_value(struct reading *reading, const struct uvk_nod
         char *fix =
             did_you_mean(node->text, reading->keymap->feel_count, feel_name, reading->keymap);
         fix = fix != NULL ? fix : g_strdup_printf("feel %s { ... } would be one", node->text);
-        uvk_say(reading->messages, 21, node->place, fix, "no feel '%s'", node->text);
+        uvk_say(reading->messages, UVK_SAYS_NO_NAME, node->place, fix, "no feel '%s'",
+                node->text);
         g_free(fix);
         return broken;
     }
@@ -526,7 +534,7 @@ static struct uvk_value feel_value(struct reading *reading, const struct uvk_nod
         return broken;
     }
     if (value.kind != UVK_VALUE_HOLD) {
-        uvk_say(reading->messages, 22, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
                 "a feel is for tap-hold cells, this is none");
         return broken;
     }
@@ -562,7 +570,8 @@ struct uvk_value cell_value(struct reading *reading, const struct uvk_node *node
     case UVK_NODE_FEEL:
         return feel_value(reading, node);
     default:
-        uvk_say(reading->messages, 22, node->place, NULL, "this cannot stand in a cell");
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
+                "this cannot stand in a cell");
         return broken;
     }
 }

@@ -72,10 +72,10 @@ void tell_not_typed(struct reading *reading, struct uvk_place place, const char 
     const char *fix = keymap->by_number ? NULL : "'set unicode on', if the host takes numbers";
 
     if (keymap->system == UVK_LINUX) {
-        uvk_say(reading->messages, 23, place, fix, "the host's layout cannot type '%s'",
-                characters);
+        uvk_say(reading->messages, UVK_SAYS_CANNOT_TYPE, place, fix,
+                "the host's layout cannot type '%s'", characters);
     } else {
-        uvk_say(reading->messages, 23, place, fix,
+        uvk_say(reading->messages, UVK_SAYS_CANNOT_TYPE, place, fix,
                 "how the layout %s of %s types '%s' is not known", keymap->layout_name,
                 uvk_system_names[keymap->system], characters);
     }

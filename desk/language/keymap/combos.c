@@ -30,7 +30,8 @@ static void read_on(struct reading *reading, const struct uvk_node *statement)
         const struct own_name *own =
             node->kind == UVK_NODE_NAME ? own_named(reading, node->text) : NULL;
         if (own == NULL || own->kind != OWN_LAYER) {
-            uvk_say(reading->messages, 42, node->place, NULL, "this is no layer");
+            uvk_say(reading->messages, UVK_SAYS_NO_LAYER, node->place, NULL,
+                    "this is no layer");
         } else if (combo->layer_count < reading->keymap->layer_count) {
             combo->layers[combo->layer_count++] = own->layer;
         }
@@ -40,8 +41,9 @@ static void read_on(struct reading *reading, const struct uvk_node *statement)
 static void read_until(struct reading *reading, const struct uvk_node *statement)
 {
     static const char *const words[] = {"first-up", "last-up", NULL};
-    int word = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a release"), 12,
-                         words, "release");
+    int word = want_word(
+        reading, want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "a release"), 12,
+        words, "release");
 
     reading->combo->last_up = word == 1;
     want_end(reading, statement, 2);
@@ -64,8 +66,8 @@ static bool read_combo_keys(struct reading *reading, const struct uvk_node *stat
          node = node->next) {
         unsigned key;
         if (combo->key_count == UVK_COMBO_KEYS_MAX) {
-            uvk_say(reading->messages, 17, node->place, NULL, "a combo has at most %u keys",
-                    UVK_COMBO_KEYS_MAX);
+            uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, node->place, NULL,
+                    "a combo has at most %u keys", UVK_COMBO_KEYS_MAX);
             return false;
         }
         if (!find_key(reading, node, &key)) {
@@ -73,7 +75,7 @@ static bool read_combo_keys(struct reading *reading, const struct uvk_node *stat
         }
         for (unsigned i = 0; i < combo->key_count; i++) {
             if (combo->keys[i] == key) {
-                uvk_say(reading->messages, 15, node->place, NULL,
+                uvk_say(reading->messages, UVK_SAYS_TWICE, node->place, NULL,
                         "this key is in the combo already");
                 return false;
             }
@@ -98,7 +100,7 @@ static bool read_combo_value(struct reading *reading, const struct uvk_node *sta
     }
     reading->combo->value = cell_value(reading, cell);
     if (reading->combo->value.kind == UVK_VALUE_THROUGH) {
-        uvk_say(reading->messages, 22, cell->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, cell->place, NULL,
                 "a combo has nothing to see through to");
     }
     want_end(reading, statement, 4);
@@ -132,7 +134,7 @@ void read_combo(struct reading *reading, const struct uvk_node *statement)
     }
     *end = combo;
     if (count == COMBOS_MAX) {
-        uvk_say(reading->messages, 27, statement->place, NULL, "a keymap has at most %u combos",
-                COMBOS_MAX);
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, statement->place, NULL,
+                "a keymap has at most %u combos", COMBOS_MAX);
     }
 }

@@ -51,7 +51,7 @@ static const struct uvk_node *read_touches(struct reading *reading,
     for (; node != NULL && node->kind == UVK_NODE_NAME; node = node->next) {
         bool hold = strcmp(node->text, "hold") == 0;
         if (*held || (!hold && strcmp(node->text, "tap") != 0)) {
-            uvk_say(reading->messages, 12, node->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL,
                     *held ? "only the last touch of a dance can be a hold"
                           : "a line of a dance is made of 'tap' and 'hold'");
             return NULL;
@@ -60,7 +60,7 @@ static const struct uvk_node *read_touches(struct reading *reading,
         (*taps)++;
     }
     if (*taps > TAPS_MAX) {
-        uvk_say(reading->messages, 17, statement->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, statement->place, NULL,
                 "a line of a dance has at most %u touches", TAPS_MAX);
         return NULL;
     }
@@ -85,13 +85,13 @@ static void read_line(struct reading *reading, const struct uvk_node *statement)
     line =
         held ? &reading->dance->lines[taps - 1].held : &reading->dance->lines[taps - 1].tapped;
     if (line->kind != UVK_VALUE_BROKEN) {
-        uvk_say(reading->messages, 15, statement->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_TWICE, statement->place, NULL,
                 "this line stands in the dance already");
         return;
     }
     *line = cell_value(reading, cell);
     if (line->kind == UVK_VALUE_THROUGH) {
-        uvk_say(reading->messages, 22, cell->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, cell->place, NULL,
                 "a dance has nothing to see through to");
     }
     want_end(reading, statement, taps + 2);
@@ -121,7 +121,8 @@ void read_dance(struct reading *reading, const struct uvk_node *statement)
     reading->dance->within = WITHIN;
     read_block(reading, block, dance_rules, G_N_ELEMENTS(dance_rules), "a dance");
     if (reading->dance->taps == 0 && block->child == NULL) {
-        uvk_say(reading->messages, 16, name->place, NULL, "this dance has no line");
+        uvk_say(reading->messages, UVK_SAYS_MISSING, name->place, NULL,
+                "this dance has no line");
     }
 }
 
@@ -154,8 +155,8 @@ void check_dances(struct reading *reading)
 
     for (unsigned i = 0; i < keymap->dance_count; i++) {
         if (keymap->dances[i].name != NULL && 1 + known[i] > DEPTH_MAX) {
-            uvk_say(reading->messages, 26, keymap->dances[i].place, NULL,
-                    "'%s' is part of itself, or more than %u dances and tap-holds deep",
+            uvk_say(reading->messages, UVK_SAYS_DEFINED_BY_ITSELF, keymap->dances[i].place,
+                    NULL, "'%s' is part of itself, or more than %u dances and tap-holds deep",
                     keymap->dances[i].name, DEPTH_MAX);
             break; /* the others in the circle are the same mistake */
         }

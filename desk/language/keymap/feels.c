@@ -72,8 +72,9 @@ static void read_again(struct reading *reading, const struct uvk_node *statement
 static void read_decide(struct reading *reading, const struct uvk_node *statement)
 {
     static const char *const rules[] = {"on-timeout", "on-press", "on-nested", NULL};
-    int rule = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a rule"), 12,
-                         rules, "rule");
+    int rule = want_word(reading,
+                         want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "a rule"),
+                         12, rules, "rule");
 
     if (rule >= 0) {
         current(reading)->decide = (enum uvk_decide)rule;
@@ -84,8 +85,9 @@ static void read_decide(struct reading *reading, const struct uvk_node *statemen
 static void read_alone(struct reading *reading, const struct uvk_node *statement)
 {
     static const char *const words[] = {"hold", "tap", NULL};
-    int word = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "hold or tap"), 12,
-                         words, "word");
+    int word = want_word(
+        reading, want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "hold or tap"),
+        12, words, "word");
 
     if (word >= 0) {
         current(reading)->alone_tap = word == 1;
@@ -100,13 +102,13 @@ static void read_other_hand(struct reading *reading, const struct uvk_node *stat
     const struct uvk_node *word = item(statement, 1);
 
     if (reading->board != NULL && !reading->board->has_hands) {
-        uvk_say(reading->messages, 39, statement->child->place,
+        uvk_say(reading->messages, UVK_SAYS_NO_HALF, statement->child->place,
                 "a '|' in its lines of keys says where the hands part",
                 "this board does not say which hand a key is for");
         return;
     }
     current(reading)->other_hand =
-        word == NULL || want_word(reading, word, 12, words, "choice") == 0;
+        word == NULL || want_word(reading, word, UVK_SAYS_EXPECTED, words, "choice") == 0;
     want_end(reading, statement, 2);
 }
 
@@ -129,19 +131,19 @@ void read_feel(struct reading *reading, const struct uvk_node *statement)
     }
     want_end(reading, statement, 2);
     if (strcmp(name->text, "long-press") == 0) {
-        uvk_say(reading->messages, 20, name->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_NAME_IS_KEY, name->place, NULL,
                 "'long-press' is a feel already: that of the long-press statement");
         return;
     }
     if (strcmp(name->text, "default") == 0) {
         reading->feel = 0;
     } else if (feel_named(reading->keymap, name->text) >= 0) {
-        uvk_say(reading->messages, 15, name->place, NULL, "the feel '%s' is defined already",
-                name->text);
+        uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
+                "the feel '%s' is defined already", name->text);
         return;
     } else if (reading->keymap->feel_count == UVK_FEELS_MAX) {
-        uvk_say(reading->messages, 27, name->place, NULL, "a keymap has at most %u feels",
-                UVK_FEELS_MAX);
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, name->place, NULL,
+                "a keymap has at most %u feels", UVK_FEELS_MAX);
         return;
     } else {
         reading->feel = reading->keymap->feel_count;

@@ -8,7 +8,7 @@
 static void read_host(struct reading *reading, const struct uvk_node *statement)
 {
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a system");
-    int system = want_word(reading, name, 43, uvk_system_names, "system");
+    int system = want_word(reading, name, UVK_SAYS_NO_HOST, uvk_system_names, "system");
     int layout;
 
     if (system < 0) {
@@ -16,7 +16,7 @@ static void read_host(struct reading *reading, const struct uvk_node *statement)
     }
     reading->keymap->system = (enum uvk_system)system;
     name = want(reading, statement, 2, UVK_NODE_NAME, "a layout");
-    layout = want_word(reading, name, 43, uvk_layout_names, "layout");
+    layout = want_word(reading, name, UVK_SAYS_NO_HOST, uvk_layout_names, "layout");
     if (layout >= 0) {
         reading->keymap->layout_name = uvk_layout_names[layout];
         reading->keymap->layout =
@@ -24,7 +24,8 @@ static void read_host(struct reading *reading, const struct uvk_node *statement)
         want_end(reading, statement, 3);
     }
     if (layout >= 0 && reading->keymap->layout == NULL) {
-        uvk_say(reading->messages, 43, name->place, "install the package xkb-data",
+        uvk_say(reading->messages, UVK_SAYS_NO_HOST, name->place,
+                "install the package xkb-data",
                 "the data of this layout is not on this machine");
     }
 }
@@ -35,12 +36,12 @@ static void read_host(struct reading *reading, const struct uvk_node *statement)
 static bool name_is_free(struct reading *reading, const struct uvk_node *name)
 {
     if (uvk_key_named(name->text) != NULL || strcmp(name->text, "primary") == 0) {
-        uvk_say(reading->messages, 20, name->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_NAME_IS_KEY, name->place, NULL,
                 "'%s' is a key; a name of your own must be another", name->text);
         return false;
     }
     if (own_named(reading, name->text) != NULL) {
-        uvk_say(reading->messages, 15, name->place, NULL, "'%s' is defined already",
+        uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL, "'%s' is defined already",
                 name->text);
         return false;
     }
@@ -85,7 +86,8 @@ static bool parameters_are_names(struct reading *reading, const struct uvk_node 
 {
     for (const struct uvk_node *at = name->child; at != NULL; at = at->next) {
         if (at->kind != UVK_NODE_NAME) {
-            uvk_say(reading->messages, 12, at->place, NULL, "expected the name of a parameter");
+            uvk_say(reading->messages, UVK_SAYS_EXPECTED, at->place, NULL,
+                    "expected the name of a parameter");
             return false;
         }
     }
@@ -102,7 +104,7 @@ static void collect_name(struct reading *reading, const struct uvk_node *stateme
         return;
     }
     if (name->kind != UVK_NODE_NAME && (name->kind != UVK_NODE_CALL || kind != OWN_LET)) {
-        uvk_say(reading->messages, 12, name->place, NULL, "expected a name");
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, name->place, NULL, "expected a name");
         return;
     }
     if (!name_is_free(reading, name) || !parameters_are_names(reading, name)) {
@@ -203,7 +205,7 @@ static void read_turns(struct reading *reading, struct cells *cells,
         return;
     }
     if (turns[0].kind != UVK_VALUE_THROUGH || turns[1].kind != UVK_VALUE_THROUGH) {
-        uvk_say(reading->messages, 15, name->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
                 "this layer has a line for the knob '%s' already", name->text);
         return;
     }
@@ -238,7 +240,8 @@ static void read_line(struct reading *reading, struct cells *cells,
     }
     for (const struct uvk_node *node = statement->child; node != NULL; node = node->next) {
         if (node->kind == UVK_NODE_BLOCK) {
-            uvk_say(reading->messages, 12, node->place, NULL, "expected a cell, found a block");
+            uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL,
+                    "expected a cell, found a block");
         } else {
             add_cells(reading, cells, node);
         }
@@ -265,8 +268,9 @@ static void check_lines(struct reading *reading, const struct cells *cells)
         unsigned has = g_array_index(cells->lengths, unsigned, i);
         unsigned wanted = board_line(reading->board, i);
         if (has != wanted) {
-            uvk_say(reading->messages, 24, g_array_index(cells->lines, struct uvk_place, i),
-                    NULL, "%u cell%s, the board has %u in this line", has, has == 1 ? "" : "s",
+            uvk_say(reading->messages, UVK_SAYS_WRONG_LINE,
+                    g_array_index(cells->lines, struct uvk_place, i), NULL,
+                    "%u cell%s, the board has %u in this line", has, has == 1 ? "" : "s",
                     wanted);
         }
     }
@@ -283,7 +287,7 @@ static void check_count(struct reading *reading, const struct cells *cells,
     if (cells->lengths->len == board->line_count) {
         check_lines(reading, cells);
     } else {
-        uvk_say(reading->messages, 25, layer->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_WRONG_LAYER, layer->place, NULL,
                 "layer '%s' has %u cell%s, the board has %u key%s", layer->name,
                 cells->values->len, cells->values->len == 1 ? "" : "s", board->key_count,
                 board->key_count == 1 ? "" : "s");
@@ -339,7 +343,8 @@ static void read_when(struct reading *reading, const struct uvk_node *statement,
         return;
     }
     if (word->kind != UVK_NODE_NAME || strcmp(word->text, "when") != 0) {
-        uvk_say(reading->messages, 12, word->place, NULL, "expected 'when' or '{'");
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, word->place, NULL,
+                "expected 'when' or '{'");
         return;
     }
     both = want(reading, statement, 3, UVK_NODE_CHORD, "two layers, as in 'when nav+num'");
@@ -348,7 +353,8 @@ static void read_when(struct reading *reading, const struct uvk_node *statement,
         const struct own_name *own =
             node->kind == UVK_NODE_NAME ? own_named(reading, node->text) : NULL;
         if (i == 2 || own == NULL || own->kind != OWN_LAYER || own->layer == index) {
-            uvk_say(reading->messages, i == 2 ? 12 : 42, node->place, NULL,
+            uvk_say(reading->messages, i == 2 ? UVK_SAYS_EXPECTED : UVK_SAYS_NO_LAYER,
+                    node->place, NULL,
                     i == 2 ? "expected two layers" : "this is no other layer");
             return;
         }
@@ -419,7 +425,7 @@ static void read_statements(struct reading *reading, const struct uvk_node *bloc
     keymap->dances =
         uvk_arena_take(reading->arena, (keymap->dance_count + 1) * sizeof *keymap->dances);
     if (keymap->layer_count > LAYERS_MAX) {
-        uvk_say(reading->messages, 27, keymap->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, keymap->place, NULL,
                 "%u layers; a keymap has at most %u", keymap->layer_count, LAYERS_MAX);
         return;
     }
@@ -428,7 +434,8 @@ static void read_statements(struct reading *reading, const struct uvk_node *bloc
     check_macros(reading);
     apply_long_press(reading);
     if (keymap->layer_count == 0 && !has_statement(block, "layer")) {
-        uvk_say(reading->messages, 16, keymap->place, NULL, "this keymap has no layer");
+        uvk_say(reading->messages, UVK_SAYS_MISSING, keymap->place, NULL,
+                "this keymap has no layer");
     }
 }
 
@@ -440,7 +447,7 @@ void read_keymap(struct reading *reading, const struct uvk_node *statement)
     struct uvk_keymap *keymap;
 
     if (reading->keymap != NULL) {
-        uvk_say(reading->messages, 15, statement->child->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
                 "a program has at most one keymap; '%s' is there already",
                 reading->keymap->name);
         return;

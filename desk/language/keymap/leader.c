@@ -30,7 +30,7 @@ static const struct uvk_node *read_keys_of(struct reading *reading,
     for (; node != NULL && node->kind != UVK_NODE_ARROW && node->kind != UVK_NODE_BLOCK;
          node = node->next) {
         if (sequence->key_count == UVK_SEQUENCE_KEYS_MAX) {
-            uvk_say(reading->messages, 17, node->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, node->place, NULL,
                     "a leader sequence has at most %u keys", UVK_SEQUENCE_KEYS_MAX);
             return NULL;
         }
@@ -40,7 +40,8 @@ static const struct uvk_node *read_keys_of(struct reading *reading,
         sequence->key_count++;
     }
     if (sequence->key_count == 0) {
-        uvk_say(reading->messages, 12, statement->place, NULL, "expected keys before the '->'");
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, statement->place, NULL,
+                "expected keys before the '->'");
         return NULL;
     }
     return want(reading, statement, sequence->key_count, UVK_NODE_ARROW, "'->' and a cell");
@@ -59,14 +60,14 @@ static void add_sequence(struct reading *reading, struct uvk_sequence_text *sequ
 
     for (; *end != NULL; end = &(*end)->next, count++) {
         if (same_keys(*end, sequence)) {
-            uvk_say(reading->messages, 15, sequence->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_TWICE, sequence->place, NULL,
                     "there is a sequence of these keys already");
             return;
         }
     }
     *end = sequence;
     if (count == SEQUENCES_MAX) {
-        uvk_say(reading->messages, 27, sequence->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, sequence->place, NULL,
                 "a keymap has at most %u leader sequences", SEQUENCES_MAX);
     }
 }
@@ -88,7 +89,7 @@ static void read_sequence(struct reading *reading, const struct uvk_node *statem
     }
     sequence->value = cell_value(reading, cell);
     if (sequence->value.kind == UVK_VALUE_THROUGH) {
-        uvk_say(reading->messages, 22, cell->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, cell->place, NULL,
                 "a sequence has nothing to see through to");
     }
     want_end(reading, statement, sequence->key_count + 2);

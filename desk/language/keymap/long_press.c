@@ -66,7 +66,7 @@ static void check_exception(struct reading *reading, const struct uvk_value *val
 {
     if (value->kind != UVK_VALUE_BROKEN &&
         !is_of_its_kinds(&reading->keymap->long_press, value)) {
-        uvk_say(reading->messages, 22, place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, place, NULL,
                 "this is none of the keys that are pressed long here");
     }
 }
@@ -80,8 +80,8 @@ static void read_except(struct reading *reading, const struct uvk_node *statemen
     for (const struct uvk_node *node = item(statement, 1);
          node != NULL && node->kind != UVK_NODE_BLOCK; node = node->next) {
         if (press->except_count == EXCEPT_MAX) {
-            uvk_say(reading->messages, 17, node->place, NULL, "at most %u exceptions",
-                    EXCEPT_MAX);
+            uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, node->place, NULL,
+                    "at most %u exceptions", EXCEPT_MAX);
             return;
         }
         except[press->except_count] = cell_value(reading, node);
@@ -97,7 +97,7 @@ static void read_classes(struct reading *reading, const struct uvk_node *stateme
 {
     for (const struct uvk_node *node = statement->child; node != NULL; node = node->next) {
         static const char *const words[] = {"letters", "digits", "symbols", NULL};
-        if (want_word(reading, node, 12, words, "kind of keys") < 0) {
+        if (want_word(reading, node, UVK_SAYS_EXPECTED, words, "kind of keys") < 0) {
             return;
         }
         for (size_t i = 0; i < G_N_ELEMENTS(classes); i++) {
@@ -155,7 +155,8 @@ void apply_long_press(struct reading *reading)
     struct uvk_feel_text *feel;
 
     if (press->place.source == NULL && keymap->long_press_toggle.source != NULL) {
-        uvk_say(reading->messages, 16, keymap->long_press_toggle, "long-press { letters }",
+        uvk_say(reading->messages, UVK_SAYS_MISSING, keymap->long_press_toggle,
+                "long-press { letters }",
                 "this keymap has no long press that could be switched");
     }
     if (press->place.source == NULL || reading->board == NULL) {
@@ -163,7 +164,7 @@ void apply_long_press(struct reading *reading)
     }
     feel = add_feel(reading, "long-press");
     if (feel == NULL) {
-        uvk_say(reading->messages, 27, press->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, press->place, NULL,
                 "a keymap has at most %u feels, long-press included", UVK_FEELS_MAX);
         return;
     }

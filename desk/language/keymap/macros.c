@@ -81,7 +81,7 @@ static bool looks_secret(const char *text)
 
 static void tell_secret(struct reading *reading, struct uvk_place place)
 {
-    uvk_say(reading->messages, 59, place, "let a password manager type it",
+    uvk_say(reading->messages, UVK_SAYS_PASSWORD, place, "let a password manager type it",
             "this looks like a password: it is stored in the keyboard, readable for everybody "
             "who has it");
 }
@@ -127,7 +127,7 @@ static bool want_usage(struct reading *reading, const struct uvk_node *statement
     *value = cell_value(reading, node);
     seen = value->kind == UVK_VALUE_USAGE && value->page != UVK_PAGE_OWN;
     if (!seen && value->kind != UVK_VALUE_BROKEN) {
-        uvk_say(reading->messages, 22, node->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
                 "a macro presses keys and chords, this is none");
     }
     want_end(reading, statement, 2);
@@ -184,8 +184,9 @@ static void read_wait(struct reading *reading, const struct uvk_node *statement)
 static void read_click(struct reading *reading, const struct uvk_node *statement)
 {
     static const char *const buttons[] = {"left", "right", "middle", NULL};
-    int button = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a button"), 21,
-                           buttons, "button");
+    int button = want_word(
+        reading, want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "a button"), 21,
+        buttons, "button");
     struct uvk_value value = {.kind = UVK_VALUE_USAGE, .page = 0x09};
 
     if (button >= 0) {
@@ -204,7 +205,8 @@ static void read_do(struct reading *reading, const struct uvk_node *statement)
     struct uvk_value value = {.kind = UVK_VALUE_MACRO};
 
     if (node != NULL && (own == NULL || own->kind != OWN_MACRO)) {
-        uvk_say(reading->messages, 21, node->place, NULL, "no macro '%s'", node->text);
+        uvk_say(reading->messages, UVK_SAYS_NO_NAME, node->place, NULL, "no macro '%s'",
+                node->text);
     }
     if (own == NULL || own->kind != OWN_MACRO) {
         return;
@@ -244,8 +246,8 @@ static void read_act(struct reading *reading, const struct uvk_node *statement)
         }
     }
     fix = word != NULL ? did_you_mean(word, G_N_ELEMENTS(acts), act_word, NULL) : NULL;
-    uvk_say(reading->messages, 13, statement->place, fix, "a macro has no step '%s'",
-            word != NULL ? word : "like this");
+    uvk_say(reading->messages, UVK_SAYS_NO_STATEMENT, statement->place, fix,
+            "a macro has no step '%s'", word != NULL ? word : "like this");
     g_free(fix);
 }
 
@@ -365,9 +367,9 @@ static void check_depth(struct reading *reading)
 
     for (unsigned i = 0; i < keymap->macro_count; i++) {
         if (known[i] > DEPTH_MAX) {
-            uvk_say(reading->messages, 26, keymap->macros[i].place, NULL,
-                    "'%s' comes to itself, or more than %u macros deep", keymap->macros[i].name,
-                    DEPTH_MAX);
+            uvk_say(reading->messages, UVK_SAYS_DEFINED_BY_ITSELF, keymap->macros[i].place,
+                    NULL, "'%s' comes to itself, or more than %u macros deep",
+                    keymap->macros[i].name, DEPTH_MAX);
             break; /* the others in the circle are the same mistake */
         }
     }
@@ -401,7 +403,7 @@ static void check_held(struct reading *reading, const struct uvk_macro_text *mac
     unsigned released = count_held(macro->released, held);
 
     if (MAX(pressed, released) > HELD_MAX) {
-        uvk_say(reading->messages, 27, macro->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, macro->place, NULL,
                 "this macro holds %u things at once; %u is the most", MAX(pressed, released),
                 HELD_MAX);
     }

@@ -62,8 +62,8 @@ static int setting_named(struct reading *reading, const struct uvk_node *node)
     }
     g_string_append(all, ", unicode");
     fix = did_you_mean(node->text, UVK_SETTINGS, setting_name, NULL);
-    uvk_say(reading->messages, 12, node->place, fix, "unknown setting; choose from: %s",
-            all->str);
+    uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, fix,
+            "unknown setting; choose from: %s", all->str);
     g_free(fix);
     g_string_free(all, TRUE);
     return -1;
@@ -84,15 +84,16 @@ static bool want_value(struct reading *reading, const struct uvk_node *statement
 static void read_unicode(struct reading *reading, const struct uvk_node *statement)
 {
     static const char *const words[] = {"off", "on", NULL};
-    int word = want_word(reading, want(reading, statement, 2, UVK_NODE_NAME, "on or off"), 12,
-                         words, "choice");
+    int word = want_word(reading,
+                         want(reading, statement, UVK_SAYS_NO_TEXT, UVK_NODE_NAME, "on or off"),
+                         12, words, "choice");
 
     if (reading->keymap == NULL) {
-        uvk_say(reading->messages, 22, item(statement, 1)->place, NULL,
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, item(statement, 1)->place, NULL,
                 "'unicode' is about the host: it is for keymaps");
     } else if (word >= 0) {
         if (reading->keymap->by_number_place.source != NULL) {
-            uvk_say(reading->messages, 15, item(statement, 1)->place, NULL,
+            uvk_say(reading->messages, UVK_SAYS_TWICE, item(statement, 1)->place, NULL,
                     "'unicode' is set already");
         }
         reading->keymap->by_number = word == 1;
@@ -135,7 +136,8 @@ void read_set(struct reading *reading, const struct uvk_node *statement)
     want_end(reading, statement, 3);
     settings = reading->keymap != NULL ? reading->keymap->settings : reading->board->settings;
     if (is_set_here(reading, &settings[index])) {
-        uvk_say(reading->messages, 15, name->place, NULL, "'%s' is set already", name->text);
+        uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL, "'%s' is set already",
+                name->text);
     }
     settings[index].value = value;
     settings[index].place = statement->place;

@@ -60,8 +60,8 @@ struct uvk_node *parser_expected(struct parser *parser, const char *what)
         const char *fix = parser_at(parser, TOKEN_BAR)
                               ? "a tap-hold is TAP/HELD; a sign that is typed stands in quotes"
                               : NULL;
-        uvk_say(parser->lexer.messages, 12, parser->token.place, fix, "expected %s, found %s",
-                what, found);
+        uvk_say(parser->lexer.messages, UVK_SAYS_EXPECTED, parser->token.place, fix,
+                "expected %s, found %s", what, found);
         g_free(found);
     }
     parser->failed = true;
@@ -75,7 +75,7 @@ bool parser_deeper(struct parser *parser)
         return true;
     }
     if (!parser->give_up) {
-        uvk_say(parser->lexer.messages, 5, parser->token.place, NULL,
+        uvk_say(parser->lexer.messages, UVK_SAYS_TOO_DEEP, parser->token.place, NULL,
                 "nested more than %u deep; the rest of the file is not read", UVK_DEPTH_MAX);
     }
     parser->failed = true;

@@ -12,10 +12,10 @@ static struct uvk_place place_from(const struct lexer *lexer, const char *start)
 }
 
 /* Say what is wrong, unless the parser is already skipping a broken statement. */
-static void complain(const struct lexer *lexer, unsigned code, struct uvk_place place,
+static void complain(const struct lexer *lexer, enum uvk_code code, struct uvk_place place,
                      const char *fix, const char *format, ...) G_GNUC_PRINTF(5, 6);
 
-static void complain(const struct lexer *lexer, unsigned code, struct uvk_place place,
+static void complain(const struct lexer *lexer, enum uvk_code code, struct uvk_place place,
                      const char *fix, const char *format, ...)
 {
     va_list arguments;
@@ -70,8 +70,9 @@ static struct token lex_name(struct lexer *lexer)
     }
     token = token_from(lexer, TOKEN_NAME, start);
     if (token.place.length > UVK_NAME_MAX) {
-        complain(lexer, 10, token.place, NULL, "a name of %u characters; a name has at most %u",
-                 token.place.length, UVK_NAME_MAX);
+        complain(lexer, UVK_SAYS_NAME_TOO_LONG, token.place, NULL,
+                 "a name of %u characters; a name has at most %u", token.place.length,
+                 UVK_NAME_MAX);
         token.kind = TOKEN_BAD;
         return token;
     }
@@ -88,7 +89,7 @@ static struct token bad_number(struct lexer *lexer, const char *start, const cha
         lexer->at++;
     }
     token = token_from(lexer, TOKEN_BAD, start);
-    complain(lexer, 9, token.place, NULL, "'%.*s' is no number: %s",
+    complain(lexer, UVK_SAYS_BAD_NUMBER, token.place, NULL, "'%.*s' is no number: %s",
              (int)MIN(token.place.length, UVK_NAME_MAX), start, why);
     return token;
 }
@@ -213,8 +214,8 @@ static bool lex_escape(struct lexer *lexer, GString *out)
     if (lexer->at == start + 1 && *lexer->at != '\0' && *lexer->at != '\n') {
         lexer->at = g_utf8_next_char(lexer->at);
     }
-    complain(lexer, 8, place_from(lexer, start), "write \\n, \\t, \\\\, \\\", \\' or \\u{e9}",
-             "no such escape");
+    complain(lexer, UVK_SAYS_BAD_ESCAPE, place_from(lexer, start),
+             "write \\n, \\t, \\\\, \\\", \\' or \\u{e9}", "no such escape");
     return false;
 }
 
@@ -236,7 +237,7 @@ static struct token lex_quoted(struct lexer *lexer)
         }
     }
     if (*lexer->at != quote) {
-        complain(lexer, 7, place_from(lexer, start), NULL,
+        complain(lexer, UVK_SAYS_NO_CLOSING_QUOTE, place_from(lexer, start), NULL,
                  "no closing %c before the end of the line", quote);
         good = false;
     } else {
@@ -244,7 +245,7 @@ static struct token lex_quoted(struct lexer *lexer)
     }
     token = token_from(lexer, quote == '"' ? TOKEN_STRING : TOKEN_CHARACTER, start);
     if (good && quote == '\'' && g_utf8_strlen(out->str, -1) != 1) {
-        complain(lexer, 12, token.place, "text stands in \"double quotes\"",
+        complain(lexer, UVK_SAYS_EXPECTED, token.place, "text stands in \"double quotes\"",
                  "one character belongs between single quotes");
         good = false;
     }
@@ -290,14 +291,15 @@ static struct token meaningless(struct lexer *lexer, const char *start)
     int length = (int)token.place.length;
 
     if (character < 0x20 || character == 0x7F) {
-        complain(lexer, 6, token.place, NULL, "a control character (0x%02X)",
-                 (unsigned)character);
+        complain(lexer, UVK_SAYS_BAD_CHARACTER, token.place, NULL,
+                 "a control character (0x%02X)", (unsigned)character);
     } else if (g_unichar_isspace(character)) {
-        complain(lexer, 6, token.place, "type a plain space", "a space of another kind, U+%04X",
-                 character);
+        complain(lexer, UVK_SAYS_BAD_CHARACTER, token.place, "type a plain space",
+                 "a space of another kind, U+%04X", character);
     } else {
         char *fix = fix_of(character, start, length);
-        complain(lexer, 6, token.place, fix, "'%.*s' means nothing here", length, start);
+        complain(lexer, UVK_SAYS_BAD_CHARACTER, token.place, fix, "'%.*s' means nothing here",
+                 length, start);
         g_free(fix);
     }
     return token;

@@ -9,7 +9,7 @@ static const struct {
     enum uvk_severity severity;
     const char *text;
 } codes[] = {
-#define CODE(number, severity, text) {number, severity, text},
+#define CODE(number, name, severity, text) {number, severity, text},
     UVK_CODES(CODE)
 #undef CODE
 };
@@ -105,7 +105,7 @@ void uvk_messages_sort(struct uvk_messages *messages)
     g_ptr_array_sort(messages->list, by_place);
 }
 
-static bool said_already(const struct uvk_messages *messages, unsigned code,
+static bool said_already(const struct uvk_messages *messages, enum uvk_code code,
                          struct uvk_place place)
 {
     for (guint i = 0; i < messages->list->len; i++) {
@@ -118,7 +118,7 @@ static bool said_already(const struct uvk_messages *messages, unsigned code,
     return false;
 }
 
-void uvk_say(struct uvk_messages *messages, unsigned code, struct uvk_place place,
+void uvk_say(struct uvk_messages *messages, enum uvk_code code, struct uvk_place place,
              const char *fix, const char *format, ...)
 {
     struct uvk_message *message;

@@ -53,7 +53,8 @@ static struct uvk_node *parse_block(struct parser *parser, enum mode mode)
     if (parser_at(parser, TOKEN_CLOSE_BLOCK)) {
         parser_advance(parser);
     } else if (!parser->give_up) {
-        uvk_say(parser->lexer.messages, 11, open, NULL, "this '{' is never closed");
+        uvk_say(parser->lexer.messages, UVK_SAYS_NO_PARTNER, open, NULL,
+                "this '{' is never closed");
         parser->give_up = true;
     }
     return block;
@@ -139,7 +140,7 @@ static struct uvk_node *parse_statements(struct parser *parser, enum mode mode, 
         } else if (in_block) {
             break;
         } else {
-            uvk_say(parser->lexer.messages, 11, parser->token.place, NULL,
+            uvk_say(parser->lexer.messages, UVK_SAYS_NO_PARTNER, parser->token.place, NULL,
                     "this '}' closes nothing");
             parser_advance(parser);
         }
