@@ -3,11 +3,10 @@
 #include "fingering.h"
 
 #include "uvrek/action.h"
+#include "uvrek/hid.h"
 
 #include <string.h>
 
-#define PAGE_KEYS    0x07u
-#define SHIFTS       0x22u
 #define CONTEXTS_MAX 256u
 #define DEPTH_MAX    2u
 #define LAYERS_MOST  8u
@@ -200,15 +199,15 @@ void fingerings_free(struct fingerings *fingerings)
 
 static bool types(const struct uvk_value *value, uint8_t mods, uint16_t usage)
 {
-    return value->kind == UVK_VALUE_USAGE && value->page == PAGE_KEYS && value->mods == mods &&
-           value->usage == usage;
+    return value->kind == UVK_VALUE_USAGE && value->page == UVK_HID_PAGE_KEYBOARD &&
+           value->mods == mods && value->usage == usage;
 }
 
 /* Shift may be either one. */
 static bool same_mods(uint8_t a, uint8_t b)
 {
-    return a == b || ((a & SHIFTS) != 0 && (b & SHIFTS) != 0 &&
-                      (a & (uint8_t)~SHIFTS) == (b & (uint8_t)~SHIFTS));
+    return a == b || ((a & UVK_HID_SHIFTS) != 0 && (b & UVK_HID_SHIFTS) != 0 &&
+                      (a & (uint8_t)~UVK_HID_SHIFTS) == (b & (uint8_t)~UVK_HID_SHIFTS));
 }
 
 /* The touches of a dance that type STROKE: how many, and how long the last one lasts. */
@@ -335,8 +334,9 @@ static void try_modifiers(struct search *search, const struct context *context)
         if (has_key(&way.held, key)) {
             continue;
         }
-        if (held->kind == UVK_VALUE_USAGE && held->page == PAGE_KEYS && held->usage == 0 &&
-            same_mods(held->mods, search->stroke.mods) && add_key(&way.held, key)) {
+        if (held->kind == UVK_VALUE_USAGE && held->page == UVK_HID_PAGE_KEYBOARD &&
+            held->usage == 0 && same_mods(held->mods, search->stroke.mods) &&
+            add_key(&way.held, key)) {
             try_keys(search, context, plain, &way);
         }
         way = way_in(context, search->stroke);

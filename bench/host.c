@@ -1,18 +1,10 @@
 /* host.c - decode reports and remember what a person at the host would notice. */
 #include "uvrek/host.h"
+#include "uvrek/hid.h"
 
 #include <string.h>
 
-#define PAGE_DESKTOP  0x01u
-#define PAGE_KEYBOARD 0x07u
-#define PAGE_CONSUMER 0x0Cu
-#define USAGE_X       0x30u
-#define USAGE_Y       0x31u
-#define USAGE_WHEEL   0x38u
-#define USAGE_PAN     0x238u
-#define ROLLOVER      0x01u
-#define FIRST_MOD     0xE0u
-#define LAST_MOD      0xE7u
+#define ROLLOVER 0x01u
 
 struct uvk_host {
     struct uvk_typist *typist;
@@ -83,7 +75,8 @@ bool uvk_host_describe(struct uvk_host *host, unsigned interface, const uint8_t 
 
 static bool is_mod(uint16_t page, uint16_t usage)
 {
-    return page == PAGE_KEYBOARD && usage >= FIRST_MOD && usage <= LAST_MOD;
+    return page == UVK_HID_PAGE_KEYBOARD && usage >= UVK_HID_FIRST_MOD &&
+           usage <= UVK_HID_LAST_MOD;
 }
 
 static void notice(struct uvk_host *host, enum uvk_notice_kind kind, uint16_t page,
@@ -104,7 +97,7 @@ static void type(struct uvk_host *host, uint16_t usage, bool down)
     uvk_typist_key(host->typist, (uint8_t)usage, down, host->text);
     for (const char *at = host->text->str + before; *at != '\0'; at = g_utf8_next_char(at)) {
         struct uvk_notice *seen;
-        notice(host, UVK_NOTICE_TEXT, PAGE_KEYBOARD, usage, 0);
+        notice(host, UVK_NOTICE_TEXT, UVK_HID_PAGE_KEYBOARD, usage, 0);
         seen = &g_array_index(host->notices, struct uvk_notice, host->notices->len - 1);
         memcpy(seen->text, at, (size_t)(g_utf8_next_char(at) - at));
     }
@@ -126,7 +119,7 @@ static void press(struct uvk_host *host, uint16_t page, uint16_t usage)
 
     notice(host, UVK_NOTICE_PRESS, page, usage, 0);
     if (is_mod(page, usage)) {
-        unsigned bit = usage - FIRST_MOD;
+        unsigned bit = usage - UVK_HID_FIRST_MOD;
         press.alone = true;
         not_alone(host); /* of two modifiers at once, the last one speaks for both */
         host->open_mod[bit] = (int)host->presses->len;
@@ -136,7 +129,7 @@ static void press(struct uvk_host *host, uint16_t page, uint16_t usage)
         g_array_append_val(host->held, press);
     }
     g_array_append_val(host->presses, press);
-    if (page == PAGE_KEYBOARD) {
+    if (page == UVK_HID_PAGE_KEYBOARD) {
         type(host, usage, true);
     }
 }
@@ -145,8 +138,8 @@ static void release(struct uvk_host *host, uint16_t page, uint16_t usage)
 {
     notice(host, UVK_NOTICE_RELEASE, page, usage, 0);
     if (is_mod(page, usage)) {
-        host->open_mod[usage - FIRST_MOD] = -1;
-        host->mods &= (uint8_t) ~(1u << (usage - FIRST_MOD));
+        host->open_mod[usage - UVK_HID_FIRST_MOD] = -1;
+        host->mods &= (uint8_t) ~(1u << (usage - UVK_HID_FIRST_MOD));
     }
     for (guint i = 0; i < host->held->len; i++) {
         const struct uvk_press *held = &g_array_index(host->held, struct uvk_press, i);
@@ -155,7 +148,7 @@ static void release(struct uvk_host *host, uint16_t page, uint16_t usage)
             break;
         }
     }
-    if (page == PAGE_KEYBOARD) {
+    if (page == UVK_HID_PAGE_KEYBOARD) {
         type(host, usage, false);
     }
 }
@@ -165,13 +158,13 @@ static void move(struct uvk_host *host, uint16_t page, uint16_t usage, int by)
     if (by != 0) {
         notice(host, UVK_NOTICE_MOVE, page, usage, by);
     }
-    if (page == PAGE_CONSUMER && usage == USAGE_PAN) {
+    if (page == UVK_HID_PAGE_CONSUMER && usage == UVK_HID_AC_PAN) {
         host->wheel.x += by;
-    } else if (page == PAGE_DESKTOP && usage == USAGE_X) {
+    } else if (page == UVK_HID_PAGE_DESKTOP && usage == UVK_HID_X) {
         host->pointer.x += by;
-    } else if (page == PAGE_DESKTOP && usage == USAGE_Y) {
+    } else if (page == UVK_HID_PAGE_DESKTOP && usage == UVK_HID_Y) {
         host->pointer.y += by;
-    } else if (page == PAGE_DESKTOP && usage == USAGE_WHEEL) {
+    } else if (page == UVK_HID_PAGE_DESKTOP && usage == UVK_HID_WHEEL) {
         host->wheel.y += by;
     }
 }
@@ -217,7 +210,7 @@ static bool collect_down(const struct uvk_hid_field *field, const uint8_t *bytes
         }
         usage = field->variable ? field->usages[i]
                                 : (uint16_t)(field->usage_min + (value - field->logical_min));
-        if (!field->variable && field->page == PAGE_KEYBOARD && usage == ROLLOVER) {
+        if (!field->variable && field->page == UVK_HID_PAGE_KEYBOARD && usage == ROLLOVER) {
             return false;
         }
         key = (guint)field->page << 16 | usage;

@@ -1,10 +1,9 @@
 /* moments.c - what happened on a rig, put in order and into words. */
 #include "rig.h"
 
-#include <string.h>
+#include "uvrek/hid.h"
 
-#define PAGE_KEYBOARD 0x07u
-#define FIRST_MOD     0xE0u
+#include <string.h>
 
 /* ---- names ------------------------------------------------------------------------ */
 
@@ -157,8 +156,8 @@ char *uvk_notice_text(const struct uvk_notice *notice)
     }
     if (notice->kind == UVK_NOTICE_MOVE) {
         value.turn = notice->by > 0 ? 1 : -1;
-    } else if (notice->page == PAGE_KEYBOARD && notice->usage >= FIRST_MOD) {
-        value.mods = (uint8_t)(1u << (notice->usage - FIRST_MOD));
+    } else if (notice->page == UVK_HID_PAGE_KEYBOARD && notice->usage >= UVK_HID_FIRST_MOD) {
+        value.mods = (uint8_t)(1u << (notice->usage - UVK_HID_FIRST_MOD));
         value.usage = 0;
     }
     return uvk_value_text(&value);

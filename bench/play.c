@@ -1,19 +1,16 @@
 /* play.c - do what a play says, and compare. */
 #include "uvrek/bench.h"
+#include "uvrek/hid.h"
 
 #include <string.h>
 
 #define TAP_REST  20000u                      /* microseconds after a tap */
 #define PLAY_MOST (UINT64_C(3600) * 1000000u) /* microseconds that a play may take */
 
-#define PAGE_KEYBOARD 0x07u
-#define FIRST_MOD     0xE0u
-#define LAST_MOD      0xE7u
-
 static bool is_mod(const struct uvk_press *press)
 {
-    return press->page == PAGE_KEYBOARD && press->usage >= FIRST_MOD &&
-           press->usage <= LAST_MOD;
+    return press->page == UVK_HID_PAGE_KEYBOARD && press->usage >= UVK_HID_FIRST_MOD &&
+           press->usage <= UVK_HID_LAST_MOD;
 }
 
 /* A press as a value of the language: a modifier alone has its bit and no usage. */
@@ -25,7 +22,7 @@ static struct uvk_value press_value(const struct uvk_press *press)
                               .usage = press->usage};
 
     if (is_mod(press)) {
-        value.mods |= (uint8_t)(1u << (press->usage - FIRST_MOD));
+        value.mods |= (uint8_t)(1u << (press->usage - UVK_HID_FIRST_MOD));
         value.usage = 0;
     }
     return value;
@@ -65,8 +62,9 @@ static GArray *held_values(const struct uvk_host *host)
     const GArray *held = uvk_host_held(host);
 
     for (unsigned bit = 0; bit < 8; bit++) {
-        struct uvk_value mod = {
-            .kind = UVK_VALUE_USAGE, .mods = (uint8_t)(1u << bit), .page = PAGE_KEYBOARD};
+        struct uvk_value mod = {.kind = UVK_VALUE_USAGE,
+                                .mods = (uint8_t)(1u << bit),
+                                .page = UVK_HID_PAGE_KEYBOARD};
         if (uvk_host_mods(host) & mod.mods) {
             g_array_append_val(values, mod);
         }
@@ -106,8 +104,9 @@ static GArray *split_values(const struct uvk_value *expected, size_t count)
     for (size_t i = 0; i < count; i++) {
         struct uvk_value key = expected[i];
         for (unsigned bit = 0; bit < 8; bit++) {
-            struct uvk_value mod = {
-                .kind = UVK_VALUE_USAGE, .mods = (uint8_t)(1u << bit), .page = PAGE_KEYBOARD};
+            struct uvk_value mod = {.kind = UVK_VALUE_USAGE,
+                                    .mods = (uint8_t)(1u << bit),
+                                    .page = UVK_HID_PAGE_KEYBOARD};
             if (key.mods & mod.mods) {
                 g_array_append_val(values, mod);
             }

@@ -1,5 +1,6 @@
 /* typing.c - from a text to fingers, see typing.h for what they do. */
 #include "uvrek/typing.h"
+#include "uvrek/hid.h"
 
 #include "fingering.h"
 #include "misfires.h"
@@ -7,7 +8,6 @@
 
 #include <string.h>
 
-#define PAGE_KEYS   0x07u
 #define START_US    10000u
 #define LAST_GAP_US 40000u
 #define LATE_US     100000u
@@ -279,7 +279,8 @@ static void find_reports(struct uvk_rig *rig, uint64_t start, const GArray *usag
         typed->touched += start;
         for (guint j = 0; j < notices->len && typed->reported == 0; j++) {
             const struct uvk_notice *notice = &g_array_index(notices, struct uvk_notice, j);
-            if (!taken[j] && notice->kind == UVK_NOTICE_PRESS && notice->page == PAGE_KEYS &&
+            if (!taken[j] && notice->kind == UVK_NOTICE_PRESS &&
+                notice->page == UVK_HID_PAGE_KEYBOARD &&
                 notice->usage == g_array_index(usages, uint16_t, i) &&
                 notice->time >= typed->touched && notice->time < typed->touched + latest) {
                 taken[j] = true;

@@ -1,6 +1,8 @@
 /* meanings.c - what a word means, whatever the program is. */
 #include "explain.h"
 
+#include "uvrek/hid.h"
+
 #include <stdio.h>
 #include <string.h>
 
@@ -251,7 +253,7 @@ static char *strokes_text(const struct uvk_stroke *strokes, unsigned count)
 
     for (unsigned i = 0; i < count; i++) {
         struct uvk_value value = {.kind = UVK_VALUE_USAGE,
-                                  .page = 0x07,
+                                  .page = UVK_HID_PAGE_KEYBOARD,
                                   .mods = strokes[i].mods,
                                   .usage = strokes[i].usage};
         char *name = uvk_value_text(&value);

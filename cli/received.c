@@ -1,15 +1,11 @@
 /* received.c - see received.h. */
 #include "received.h"
 
+#include "uvrek/hid.h"
+
 #include <stdio.h>
 
-#define PAGE_KEYBOARD  0x07u
-#define FIRST_MODIFIER 0xE0u
-#define PAGE_CONSUMER  0x0Cu
-#define USAGE_PAN      0x238u
-#define USAGE_WHEEL    0x38u
-#define USAGE_X        0x30u
-#define PAUSE_US       100000u /* what comes later than that gets a line of its own */
+#define PAUSE_US 100000u /* what comes later than that gets a line of its own */
 
 static const struct uvk_notice *notice_at(const GArray *notices, guint index)
 {
@@ -18,7 +14,7 @@ static const struct uvk_notice *notice_at(const GArray *notices, guint index)
 
 static bool is_modifier(const struct uvk_notice *notice)
 {
-    return notice->page == PAGE_KEYBOARD && notice->usage >= FIRST_MODIFIER;
+    return notice->page == UVK_HID_PAGE_KEYBOARD && notice->usage >= UVK_HID_FIRST_MOD;
 }
 
 /* Was nothing else pressed while the modifier at INDEX was down? */
@@ -48,11 +44,11 @@ struct news {
 
 static void note_move(struct news *news, const struct uvk_notice *notice)
 {
-    if (notice->page == PAGE_CONSUMER && notice->usage == USAGE_PAN) {
+    if (notice->page == UVK_HID_PAGE_CONSUMER && notice->usage == UVK_HID_AC_PAN) {
         news->wheel.x += notice->by;
-    } else if (notice->usage == USAGE_WHEEL) {
+    } else if (notice->usage == UVK_HID_WHEEL) {
         news->wheel.y += notice->by;
-    } else if (notice->usage == USAGE_X) {
+    } else if (notice->usage == UVK_HID_X) {
         news->pointer.x += notice->by;
     } else {
         news->pointer.y += notice->by;

@@ -1,6 +1,8 @@
 /* lower.c - from the model to a keymap image. */
 #include "lowering.h"
 
+#include "uvrek/hid.h"
+
 #include <string.h>
 
 /* Page 0x01: pointer, wheel, system (HID Usage Tables 1.3, section 4). */
@@ -26,11 +28,11 @@ static uvk_action desktop_action(const struct uvk_value *value)
 static uvk_action plain_action(const struct uvk_value *value)
 {
     switch (value->page) {
-    case 0x07:
+    case UVK_HID_PAGE_KEYBOARD:
         return UVK_MAKE_KEY(0, value->usage);
     case 0x09:
         return UVK_MAKE_DEVICE(UVK_DEVICE_CLICK, value->usage);
-    case 0x01:
+    case UVK_HID_PAGE_DESKTOP:
         return desktop_action(value);
     case UVK_PAGE_OWN:
         return value->usage == UVK_OWN_LEADER       ? UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 0)
@@ -73,7 +75,7 @@ static uvk_action usage_action(struct lowering *lowering, const struct uvk_value
     if (value->mods == 0) {
         return action;
     }
-    if (value->page != 0x07 || (left != 0 && right != 0)) {
+    if (value->page != UVK_HID_PAGE_KEYBOARD || (left != 0 && right != 0)) {
         return chord_action(lowering, value->mods, action);
     }
     return right != 0 ? UVK_MAKE_KEY(right | UVK_MOD_RIGHT, value->usage)

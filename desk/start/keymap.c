@@ -1,6 +1,7 @@
 /* keymap.c - the text of a first keymap, with plays, and of a readme. */
 #include "arrange.h"
 
+#include "uvrek/hid.h"
 #include "uvrek/start.h"
 
 #include <string.h>
@@ -49,7 +50,7 @@ static void append_first_play(GString *out, const struct start *start)
     g_string_append(out, "\nplay \"the first keys\" {\n  ");
     for (unsigned i = 0; i < start->board->key_count && found < 3; i++) {
         const struct uvk_key_name *key = uvk_key_named(start->first[i]);
-        if (key != NULL && key->page == 0x07 && key->usage != 0) {
+        if (key != NULL && key->page == UVK_HID_PAGE_KEYBOARD && key->usage != 0) {
             append_step(out, start, "tap", i);
             g_string_append_printf(keys, " %s", start->first[i]);
             found++;
@@ -67,7 +68,7 @@ static void append_second_play(GString *out, const struct start *start)
     for (unsigned i = 0; held >= 0 && i < start->board->key_count; i++) {
         const struct uvk_key_name *key =
             start->second[i] != NULL ? uvk_key_named(start->second[i]) : NULL;
-        if (key != NULL && key->page == 0x07 && key->usage != 0) {
+        if (key != NULL && key->page == UVK_HID_PAGE_KEYBOARD && key->usage != 0) {
             g_string_append(out, "\nplay \"a key of the second layer\" {\n  ");
             append_step(out, start, "down", (unsigned)held);
             g_string_append(out, "wait 250ms; ");

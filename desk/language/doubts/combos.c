@@ -1,6 +1,8 @@
 /* together.c - combos that get in one another's way, or in the way of typing. */
 #include "model/visit.h"
 
+#include "uvrek/hid.h"
+
 static bool has_key(const struct uvk_combo_text *combo, unsigned key)
 {
     for (unsigned i = 0; i < combo->key_count; i++) {
@@ -64,7 +66,8 @@ static void doubt_shadowed(struct reading *reading, const struct uvk_combo_text 
 static bool is_typed(const struct uvk_value *value)
 {
     value = uvk_value_tap(value);
-    return value->kind == UVK_VALUE_USAGE && value->page == 0x07 && value->usage != 0;
+    return value->kind == UVK_VALUE_USAGE && value->page == UVK_HID_PAGE_KEYBOARD &&
+           value->usage != 0;
 }
 
 /* On LAYER all keys of the combo type something else than in the first one. */

@@ -3,6 +3,7 @@
 #include "reading.h"
 
 #include "uvrek/action.h"
+#include "uvrek/hid.h"
 
 #include <string.h>
 
@@ -111,8 +112,8 @@ static void doubt_own_places(struct reading *reading)
 
 static bool is_letter(const struct uvk_value *value)
 {
-    return value->kind == UVK_VALUE_USAGE && value->page == 0x07 && value->mods == 0 &&
-           value->usage >= 0x04 && value->usage <= 0x1D;
+    return value->kind == UVK_VALUE_USAGE && value->page == UVK_HID_PAGE_KEYBOARD &&
+           value->mods == 0 && value->usage >= UVK_HID_A && value->usage <= UVK_HID_Z;
 }
 
 static void doubt_letters(struct reading *reading)

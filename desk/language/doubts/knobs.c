@@ -2,8 +2,7 @@
 #include "reading.h"
 
 #include "uvrek/action.h"
-
-#define USAGE_WHEEL 0x38u /* HID Usage Tables, page 0x01 */
+#include "uvrek/hid.h"
 
 static bool is_told(const struct uvk_keymap *keymap, unsigned cell)
 {
@@ -36,7 +35,8 @@ static const char *lost_on_a_step(const struct uvk_value *value)
     if (value->kind == UVK_VALUE_LAYER && value->op == UVK_LAYER_WHILE) {
         return "a layer that is on while its key is held";
     }
-    if (value->kind == UVK_VALUE_USAGE && value->page == 0x07 && value->usage == 0) {
+    if (value->kind == UVK_VALUE_USAGE && value->page == UVK_HID_PAGE_KEYBOARD &&
+        value->usage == 0) {
         return "a modifier";
     }
     if (value->kind == UVK_VALUE_USAGE && value->page == UVK_PAGE_OWN &&
@@ -48,8 +48,8 @@ static const char *lost_on_a_step(const struct uvk_value *value)
 
 static bool moves_pointer(const struct uvk_value *value)
 {
-    return value->kind == UVK_VALUE_USAGE && value->page == 0x01 && value->turn != 0 &&
-           value->usage != USAGE_WHEEL;
+    return value->kind == UVK_VALUE_USAGE && value->page == UVK_HID_PAGE_DESKTOP &&
+           value->turn != 0 && value->usage != UVK_HID_WHEEL;
 }
 
 static void doubt_cell(struct reading *reading, unsigned layer, unsigned cell)

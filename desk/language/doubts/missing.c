@@ -2,6 +2,7 @@
 #include "model/visit.h"
 
 #include "uvrek/action.h"
+#include "uvrek/hid.h"
 
 /* ---- keys --------------------------------------------------------------------------- */
 
@@ -22,7 +23,7 @@ static void note_typed(const struct uvk_value *value, void *data)
 {
     struct typed *typed = data;
 
-    if (value->kind == UVK_VALUE_USAGE && value->page == 0x07) {
+    if (value->kind == UVK_VALUE_USAGE && value->page == UVK_HID_PAGE_KEYBOARD) {
         typed->usage[value->usage & 0xFF] = true;
         typed->mods |= (uint8_t)(value->usage == 0 ? value->mods | value->mods >> 4 : 0);
     } else if (value->kind == UVK_VALUE_MODS && value->op != UVK_MODS_BLOCK) {
@@ -44,8 +45,9 @@ static void append_missing(GString *out, const struct typed *typed, unsigned fir
                            unsigned count)
 {
     for (unsigned i = 0; i < count; i++) {
-        struct uvk_value value = {
-            .kind = UVK_VALUE_USAGE, .page = 0x07, .usage = (uint16_t)(first + i)};
+        struct uvk_value value = {.kind = UVK_VALUE_USAGE,
+                                  .page = UVK_HID_PAGE_KEYBOARD,
+                                  .usage = (uint16_t)(first + i)};
         char *name = uvk_value_text(&value);
         if (!typed->usage[first + i]) {
             g_string_append_printf(out, "%s%s", out->len > 0 ? ", " : "", name);
@@ -57,8 +59,9 @@ static void append_missing(GString *out, const struct typed *typed, unsigned fir
 static void append_missing_mods(GString *out, const struct typed *typed)
 {
     for (unsigned bit = 0; bit < 4; bit++) {
-        struct uvk_value value = {
-            .kind = UVK_VALUE_USAGE, .page = 0x07, .mods = (uint8_t)(1u << bit)};
+        struct uvk_value value = {.kind = UVK_VALUE_USAGE,
+                                  .page = UVK_HID_PAGE_KEYBOARD,
+                                  .mods = (uint8_t)(1u << bit)};
         char *name = uvk_value_text(&value);
         if (!(typed->mods >> bit & 1u)) {
             g_string_append_printf(out, "%s%s", out->len > 0 ? ", " : "", name);
@@ -102,7 +105,7 @@ struct keypad {
 static void note_keypad(const struct uvk_value *value, void *data)
 {
     struct keypad *keypad = data;
-    bool key = value->kind == UVK_VALUE_USAGE && value->page == 0x07;
+    bool key = value->kind == UVK_VALUE_USAGE && value->page == UVK_HID_PAGE_KEYBOARD;
 
     keypad->lock |= key && value->usage == NUM_LOCK;
     keypad->digits |=
@@ -136,7 +139,7 @@ static void note_use(const struct uvk_value *value, void *data)
     uses->once |= (value->kind == UVK_VALUE_LAYER && value->op == UVK_LAYER_ONCE) ||
                   (value->kind == UVK_VALUE_MODS && value->op == UVK_MODS_ONCE);
     if (value->kind == UVK_VALUE_USAGE && value->turn != 0) {
-        bool wheel = value->usage == 0x38 || value->page == 0x0C;
+        bool wheel = value->usage == UVK_HID_WHEEL || value->page == UVK_HID_PAGE_CONSUMER;
         uses->wheel |= wheel;
         uses->point |= !wheel;
     }

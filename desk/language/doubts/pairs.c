@@ -2,6 +2,8 @@
  * fast, one before the other is up, gets the combo instead. */
 #include "reading.h"
 
+#include "uvrek/hid.h"
+
 #include <string.h>
 
 /* The pairs of letters that a language has most of: each is about one in 200 or more. */
@@ -72,7 +74,8 @@ static char *letter_on(const struct reading *reading, unsigned layer, unsigned k
     const struct uvk_value *value = uvk_value_tap(&reading->keymap->layers[layer].cells[key]);
     char *text;
 
-    if (value->kind != UVK_VALUE_USAGE || value->page != 0x07 || value->mods != 0) {
+    if (value->kind != UVK_VALUE_USAGE || value->page != UVK_HID_PAGE_KEYBOARD ||
+        value->mods != 0) {
         return NULL;
     }
     text = uvk_typed_text(reading->program, 0, (uint8_t)value->usage);

@@ -2,6 +2,7 @@
 #include "uvrek/explain.h"
 
 #include "uvrek/action.h"
+#include "uvrek/hid.h"
 #include "uvrek/ways.h"
 
 #include <string.h>
@@ -109,11 +110,13 @@ static const struct {
     uint16_t page, first, last; /* of usages */
     const char *before, *behind;
 } manners[] = {
-    {0x07, 0, 0, "holds ", " as long as it is down"}, /* modifiers alone */
+    {UVK_HID_PAGE_KEYBOARD, 0, 0, "holds ", " as long as it is down"}, /* modifiers alone */
     {0x09, 1, 0xFFFF, "holds ", " as long as it is down"},
-    {0x01, 0x38, 0x38, "turns the wheel (", "), again and again while it is down"},
+    {UVK_HID_PAGE_DESKTOP, UVK_HID_WHEEL, UVK_HID_WHEEL, "turns the wheel (",
+     "), again and again while it is down"},
     {0x01, 0x30, 0x37, "moves the pointer (", ") as long as it is down"},
-    {0x0C, 0x238, 0x238, "turns the wheel (", "), again and again while it is down"},
+    {UVK_HID_PAGE_CONSUMER, UVK_HID_AC_PAN, UVK_HID_AC_PAN, "turns the wheel (",
+     "), again and again while it is down"},
     {0, 0, 0xFFFF, "presses ", ""},
 };
 
@@ -136,7 +139,7 @@ static void tell_usage(GString *out, const struct uvk_program *program,
 {
     if (value->page == UVK_PAGE_OWN) {
         tell_own_key(out, program, value);
-    } else if (value->page == 0x07 && value->usage != 0) {
+    } else if (value->page == UVK_HID_PAGE_KEYBOARD && value->usage != 0) {
         tell_keyboard_key(out, program, value);
     } else {
         tell_other_key(out, value);
@@ -169,7 +172,8 @@ static void tell_layer(GString *out, const struct uvk_program *program,
 static void tell_mods(GString *out, const struct uvk_program *program,
                       const struct uvk_value *value)
 {
-    struct uvk_value held = {.kind = UVK_VALUE_USAGE, .page = 0x07, .mods = value->mods};
+    struct uvk_value held = {
+        .kind = UVK_VALUE_USAGE, .page = UVK_HID_PAGE_KEYBOARD, .mods = value->mods};
     char *name = uvk_value_text(&held);
 
     switch (value->op) {
@@ -212,7 +216,8 @@ static void tell_light(GString *out, const struct uvk_program *program,
 static void tell_block(GString *out, const struct uvk_program *program,
                        const struct uvk_value *value)
 {
-    struct uvk_value key = {.kind = UVK_VALUE_USAGE, .page = 0x07, .usage = value->usage};
+    struct uvk_value key = {
+        .kind = UVK_VALUE_USAGE, .page = UVK_HID_PAGE_KEYBOARD, .usage = value->usage};
     char *name = uvk_value_text(&key);
 
     (void)program;

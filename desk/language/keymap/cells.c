@@ -2,6 +2,7 @@
 #include "reading.h"
 
 #include "uvrek/action.h"
+#include "uvrek/hid.h"
 
 #include <string.h>
 
@@ -299,13 +300,14 @@ static struct uvk_value digit_value(struct reading *reading, const struct uvk_no
 
 static bool is_modifier(const struct uvk_value *value)
 {
-    return value->kind == UVK_VALUE_USAGE && value->page == 0x07 && value->usage == 0;
+    return value->kind == UVK_VALUE_USAGE && value->page == UVK_HID_PAGE_KEYBOARD &&
+           value->usage == 0;
 }
 
 /* Modifiers first, then one key, which may bring modifiers of its own. */
 static struct uvk_value chord_value(struct reading *reading, const struct uvk_node *node)
 {
-    struct uvk_value sum = {.kind = UVK_VALUE_USAGE, .page = 0x07};
+    struct uvk_value sum = {.kind = UVK_VALUE_USAGE, .page = UVK_HID_PAGE_KEYBOARD};
     bool is_broken = false;
 
     for (const struct uvk_node *part = node->child; part != NULL; part = part->next) {
@@ -420,7 +422,8 @@ static struct uvk_value block_value(struct reading *reading, const struct uvk_no
     if (is_modifier(&value)) {
         value.kind = UVK_VALUE_MODS;
         value.op = UVK_MODS_BLOCK;
-    } else if (value.kind == UVK_VALUE_USAGE && value.page == 0x07 && value.mods == 0) {
+    } else if (value.kind == UVK_VALUE_USAGE && value.page == UVK_HID_PAGE_KEYBOARD &&
+               value.mods == 0) {
         value.kind = UVK_VALUE_BLOCK;
     } else if (value.kind != UVK_VALUE_BROKEN) {
         uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->child->place, NULL,

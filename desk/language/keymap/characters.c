@@ -2,12 +2,16 @@
  * system takes: whatever it takes to type it. */
 #include "reading.h"
 
+#include "uvrek/hid.h"
+
 #include <string.h>
 
 static struct uvk_value stroke_value(struct uvk_stroke stroke)
 {
-    struct uvk_value value = {
-        .kind = UVK_VALUE_USAGE, .mods = stroke.mods, .page = 0x07, .usage = stroke.usage};
+    struct uvk_value value = {.kind = UVK_VALUE_USAGE,
+                              .mods = stroke.mods,
+                              .page = UVK_HID_PAGE_KEYBOARD,
+                              .usage = stroke.usage};
 
     return value;
 }
@@ -26,7 +30,7 @@ static bool add_by_number(struct reading *reading, gunichar character)
 {
     const struct uvk_keymap *keymap = reading->keymap;
     struct uvk_stroke strokes[UVK_NUMBER_MAX];
-    struct uvk_value held = {.kind = UVK_VALUE_USAGE, .page = 0x07};
+    struct uvk_value held = {.kind = UVK_VALUE_USAGE, .page = UVK_HID_PAGE_KEYBOARD};
     unsigned count = keymap->by_number
                          ? uvk_layout_number(keymap->layout, character, &held.mods, strokes)
                          : 0;

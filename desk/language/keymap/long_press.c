@@ -4,6 +4,7 @@
  * made one here, and nothing that comes later knows the difference. */
 #include "reading.h"
 
+#include "uvrek/hid.h"
 #include "uvrek/image.h"
 
 #include <string.h>
@@ -47,7 +48,8 @@ static void read_repeat(struct reading *reading, const struct uvk_node *statemen
 static bool is_of_its_kinds(const struct uvk_long_press_text *press,
                             const struct uvk_value *value)
 {
-    if (value->kind != UVK_VALUE_USAGE || value->page != 0x07 || value->mods != 0) {
+    if (value->kind != UVK_VALUE_USAGE || value->page != UVK_HID_PAGE_KEYBOARD ||
+        value->mods != 0) {
         return false;
     }
     for (size_t i = 0; i < G_N_ELEMENTS(classes); i++) {

@@ -1,9 +1,9 @@
 /* layout.c - host layouts through libxkbcommon. */
 #include "xkb.h"
 
-#include <string.h>
+#include "uvrek/hid.h"
 
-#define USAGE_ISO 0x64u /* the key beside left shift of ISO boards */
+#include <string.h>
 
 const char *const uvk_system_names[] = {"linux", "windows", "mac", NULL};
 const char *const uvk_layout_names[] = {"us", "uk", "de",     "fr",      "es", "it",
@@ -128,7 +128,7 @@ static void index_keys(struct uvk_layout *layout, const char *name)
         }
     }
     if (!is_for_ansi(name)) {
-        index_key(layout, state, USAGE_ISO);
+        index_key(layout, state, UVK_HID_NON_US_SLASH);
     }
     xkb_state_unref(state);
 }
@@ -136,7 +136,7 @@ static void index_keys(struct uvk_layout *layout, const char *name)
 /* The same from a table of our own. */
 static void index_host_keys(struct uvk_layout *layout)
 {
-    for (uint8_t usage = 0x04; usage <= USAGE_ISO; usage++) {
+    for (uint8_t usage = 0x04; usage <= UVK_HID_NON_US_SLASH; usage++) {
         for (unsigned level = 0; level < HOST_LEVELS; level++) {
             gunichar character = host_keys_at(layout->host, usage, level);
             bool dead = g_unichar_type(character) == G_UNICODE_NON_SPACING_MARK;
@@ -307,16 +307,12 @@ unsigned uvk_layout_spell(struct uvk_layout *layout, gunichar character,
 
 /* ---- by number ---------------------------------------------------------------------- */
 
-#define USAGE_SPACE    0x2Cu
-#define USAGE_PAD_PLUS 0x57u
-#define USAGE_PAD_1    0x59u /* then 2..9, 0 */
-
 /* A digit of the number; Windows wants those of the keypad. */
 static bool digit_stroke(const struct uvk_layout *layout, char digit, struct uvk_stroke *stroke)
 {
     if (layout->system == UVK_WINDOWS && g_ascii_isdigit(digit)) {
         stroke->mods = 0;
-        stroke->usage = (uint8_t)(USAGE_PAD_1 + (unsigned)(digit - '0' + 9) % 10);
+        stroke->usage = (uint8_t)(UVK_HID_PAD_1 + (unsigned)(digit - '0' + 9) % 10);
         return true;
     }
     return uvk_layout_find(layout, (gunichar)digit, &stroke->mods, &stroke->usage);
@@ -327,7 +323,7 @@ unsigned uvk_layout_number(struct uvk_layout *layout, gunichar character, uint8_
 {
     const enum uvk_system system = layout->system;
     const struct uvk_stroke begin_linux = {0x03, 0x18}; /* control+shift+u */
-    const struct uvk_stroke begin_windows = {0, USAGE_PAD_PLUS};
+    const struct uvk_stroke begin_windows = {0, UVK_HID_PAD_PLUS};
     char digits[16];
     unsigned count = 0;
 
@@ -348,7 +344,7 @@ unsigned uvk_layout_number(struct uvk_layout *layout, gunichar character, uint8_
         }
     }
     if (system == UVK_LINUX) {
-        strokes[count++] = (struct uvk_stroke){0, USAGE_SPACE};
+        strokes[count++] = (struct uvk_stroke){0, UVK_HID_SPACE};
     }
     return count;
 }

@@ -3,9 +3,11 @@
  * that short names stay free for what a keymap defines. */
 #include "reading.h"
 
+#include "uvrek/hid.h"
+
 #define USAGE(name, usage)                                                                     \
     {                                                                                          \
-        name, 0, 0x0C, usage, 0                                                                \
+        name, 0, UVK_HID_PAGE_CONSUMER, usage, 0                                               \
     }
 
 static const struct uvk_key_name names[] = {

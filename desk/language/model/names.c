@@ -2,13 +2,15 @@
  * page is in media_names.c. */
 #include "reading.h"
 
+#include "uvrek/hid.h"
+
 #define KEY(name, usage)                                                                       \
     {                                                                                          \
-        name, 0, 0x07, usage, 0                                                                \
+        name, 0, UVK_HID_PAGE_KEYBOARD, usage, 0                                               \
     }
 #define MOD(name, bits)                                                                        \
     {                                                                                          \
-        name, bits, 0x07, 0, 0                                                                 \
+        name, bits, UVK_HID_PAGE_KEYBOARD, 0, 0                                                \
     }
 #define SYSTEM(name, usage)                                                                    \
     {                                                                                          \
@@ -170,10 +172,10 @@ static const struct uvk_key_name names[] = {
     CLICK("click-middle", 3),
     CLICK("click-back", 4),
     CLICK("click-forward", 5),
-    {"wheel-up", 0, 0x01, 0x38, 1},
-    {"wheel-down", 0, 0x01, 0x38, -1},
-    {"wheel-left", 0, 0x0C, 0x238, -1},
-    {"wheel-right", 0, 0x0C, 0x238, 1},
+    {"wheel-up", 0, UVK_HID_PAGE_DESKTOP, UVK_HID_WHEEL, 1},
+    {"wheel-down", 0, UVK_HID_PAGE_DESKTOP, UVK_HID_WHEEL, -1},
+    {"wheel-left", 0, UVK_HID_PAGE_CONSUMER, UVK_HID_AC_PAN, -1},
+    {"wheel-right", 0, UVK_HID_PAGE_CONSUMER, UVK_HID_AC_PAN, 1},
     {"point-left", 0, 0x01, 0x30, -1},
     {"point-right", 0, 0x01, 0x30, 1},
     {"point-up", 0, 0x01, 0x31, -1},

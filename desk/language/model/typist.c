@@ -1,13 +1,11 @@
 /* typist.c - somebody who types on a layout: what the host makes of keys. */
 #include "xkb.h"
 
+#include "uvrek/hid.h"
+
 #include <string.h>
 
-#define NUMBER_ROOM    9u
-#define USAGE_NUM_LOCK 0x53u
-#define USAGE_PAD_PLUS 0x57u
-#define USAGE_PAD_1    0x59u
-#define USAGE_PAD_0    0x62u
+#define NUMBER_ROOM 9u
 
 struct uvk_typist {
     struct uvk_layout *layout;
@@ -138,8 +136,8 @@ static char digit_of(const struct uvk_typist *typist, uint8_t usage)
     xkb_level_index_t level = is_active(typist, XKB_MOD_NAME_SHIFT) ? 1 : 0;
     uint32_t character = 0;
 
-    if (usage >= USAGE_PAD_1 && usage <= USAGE_PAD_0) {
-        return (char)('0' + (usage - USAGE_PAD_1 + 1) % 10);
+    if (usage >= UVK_HID_PAD_1 && usage <= UVK_HID_PAD_0) {
+        return (char)('0' + (usage - UVK_HID_PAD_1 + 1) % 10);
     }
     if (typist->layout->host != NULL) {
         character = host_keys_at(typist->layout->host, usage, level);
@@ -157,7 +155,7 @@ static bool begins_number(const struct uvk_typist *typist, uint8_t usage)
         return usage == 0x18 && is_active(typist, XKB_MOD_NAME_CTRL) &&
                is_active(typist, XKB_MOD_NAME_SHIFT);
     case UVK_WINDOWS:
-        return usage == USAGE_PAD_PLUS && is_active(typist, XKB_MOD_NAME_ALT);
+        return usage == UVK_HID_PAD_PLUS && is_active(typist, XKB_MOD_NAME_ALT);
     default:
         return is_active(typist, XKB_MOD_NAME_ALT);
     }
@@ -255,14 +253,12 @@ static bool compose_key(struct uvk_typist *typist, xkb_keysym_t symbol, GString 
 
 /* ---- by table --------------------------------------------------------------------------- */
 
-#define NOT_KNOWN    0xFFFDu /* shown for a key of which the table does not say what it types */
-#define USAGE_CAPS   0x39u
-#define USAGE_SCROLL 0x47u
-#define MODS_CTRL    0x11u
-#define MODS_SHIFT   0x22u
-#define MODS_ALT     0x44u
-#define MODS_GUI     0x88u
-#define RIGHT_ALT    0x40u
+#define NOT_KNOWN  0xFFFDu /* shown for a key of which the table does not say what it types */
+#define MODS_CTRL  0x11u
+#define MODS_SHIFT 0x22u
+#define MODS_ALT   0x44u
+#define MODS_GUI   0x88u
+#define RIGHT_ALT  0x40u
 
 /* Is the key a command, which types nothing? *THIRD: AltGr or option is down. */
 static bool is_host_command(const struct uvk_typist *typist, bool *third)
@@ -289,7 +285,7 @@ static gunichar pad_character(const struct uvk_typist *typist, uint8_t usage)
     if (usage < 0x54 || usage > 0x62) {
         return 0; /* what the keypad's point types, no table says */
     }
-    return usage < USAGE_PAD_1 || digits ? (gunichar)characters[usage - 0x54] : 0;
+    return usage < UVK_HID_PAD_1 || digits ? (gunichar)characters[usage - 0x54] : 0;
 }
 
 /* Caps lock is shift for letters. */
@@ -357,11 +353,11 @@ static void note_host_key(struct uvk_typist *typist, uint8_t usage, bool down)
     uint8_t bit = is_modifier(usage) ? (uint8_t)(1u << (usage & 7u)) : 0;
 
     typist->mods = (uint8_t)(down ? typist->mods | bit : typist->mods & ~bit);
-    if (down && usage == USAGE_CAPS) {
+    if (down && usage == UVK_HID_CAPS_LOCK) {
         typist->locks[UVK_CAPS_LOCK] = !typist->locks[UVK_CAPS_LOCK];
-    } else if (down && usage == USAGE_NUM_LOCK) {
+    } else if (down && usage == UVK_HID_NUM_LOCK) {
         typist->locks[UVK_NUM_LOCK] = !typist->locks[UVK_NUM_LOCK];
-    } else if (down && usage == USAGE_SCROLL) {
+    } else if (down && usage == UVK_HID_SCROLL_LOCK) {
         typist->locks[UVK_SCROLL_LOCK] = !typist->locks[UVK_SCROLL_LOCK];
     }
 }

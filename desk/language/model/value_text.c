@@ -1,4 +1,5 @@
 /* value_text.c - what cells are called: values as the language writes them. */
+#include "uvrek/hid.h"
 #include "uvrek/text.h"
 
 const struct uvk_value *uvk_value_tap(const struct uvk_value *value)
@@ -29,8 +30,8 @@ bool uvk_is_character(const struct uvk_value *value)
 {
     bool keypad = value->usage >= 0x54 && value->usage <= 0x63; /* it has names of its own */
 
-    return value->kind == UVK_VALUE_USAGE && value->page == 0x07 && value->usage >= 0x04 &&
-           (value->mods & ~0x62) == 0 && !keypad;
+    return value->kind == UVK_VALUE_USAGE && value->page == UVK_HID_PAGE_KEYBOARD &&
+           value->usage >= 0x04 && (value->mods & ~0x62) == 0 && !keypad;
 }
 
 char *uvk_typed_text(const struct uvk_program *program, uint8_t mods, uint8_t usage)
@@ -166,7 +167,7 @@ static void append_usage(GString *out, const struct uvk_value *value)
     size_t count;
     const struct uvk_key_name *names = uvk_key_names(&count);
 
-    if (value->page == 0x07 && value->usage == 0) {
+    if (value->page == UVK_HID_PAGE_KEYBOARD && value->usage == 0) {
         return;
     }
     if (value->page == UVK_PAGE_OWN && value->usage == UVK_OWN_LONG_PRESS) {
@@ -221,7 +222,8 @@ char *uvk_value_text(const struct uvk_value *value)
         g_string_append_printf(out, "dance %u", value->dance);
         break;
     case UVK_VALUE_BLOCK: {
-        struct uvk_value key = {.kind = UVK_VALUE_USAGE, .page = 0x07, .usage = value->usage};
+        struct uvk_value key = {
+            .kind = UVK_VALUE_USAGE, .page = UVK_HID_PAGE_KEYBOARD, .usage = value->usage};
         append_usage(out, &key);
         g_string_prepend(out, "block:");
         break;
