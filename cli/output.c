@@ -172,7 +172,7 @@ static void message_to_json(json_t *object, const struct uvk_message *message)
 {
     char code[16];
 
-    g_snprintf(code, sizeof code, "U%03u", message->code);
+    g_snprintf(code, sizeof code, "U%03u", (unsigned)message->code);
     put_text(object, "code", code);
     put_text(object, "severity", uvk_severity_text(message->severity));
     put_text(object, "text", message->text);

@@ -48,7 +48,7 @@ static inline uint16_t get16(uvk_image_bytes at)
     return (uint16_t)(at[0] | (uint16_t)(at[1] << 8));
 }
 
-/* check.c: for the reader, once the tables are known to be where they should be. */
+/* check.c: for open.c, once the tables are known to be where they should be. */
 bool uvk_image_values_are_valid(const struct uvk_image *image);
 
 #endif

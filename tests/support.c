@@ -126,7 +126,7 @@ char *messages_of_program(const struct uvk_program *program)
     for (guint i = 0; i < program->messages.list->len; i++) {
         const struct uvk_message *message = g_ptr_array_index(program->messages.list, i);
         struct uvk_position position = uvk_place_position(message->place);
-        g_string_append_printf(out, "U%03u %u:%u %s", message->code, position.line,
+        g_string_append_printf(out, "U%03u %u:%u %s", (unsigned)message->code, position.line,
                                position.column, message->text);
         g_string_append_printf(out, "%s%s\n", message->fix ? " | " : "",
                                message->fix ? message->fix : "");

@@ -26,8 +26,8 @@ static const struct {
     {"keyboard/engine/queue.c", "engine-queue"},
     {"keyboard/engine/reports.c", "engine-reports"},
     {"keyboard/engine/scan.c", "engine-scan"},
-    {"image/check.c", "image-check"},
     {"image/crc32.c", "image-crc32"},
+    {"image/open.c", "image-open"},
     {"image/reader.c", "image-reader"},
 };
 
@@ -90,40 +90,48 @@ static bool compile_port(struct compiler *compiler, GPtrArray *objects, GError *
     return well;
 }
 
-/* All objects of the firmware, NULL-terminated. */
-static GPtrArray *compile_all(struct compiler *compiler, const char *image, GError **error)
+/* Engine and port as one object; its name, NULL: *ERROR. */
+static char *compile_code(struct compiler *compiler, GError **error)
 {
     GPtrArray *objects = g_ptr_array_new_with_free_func(g_free);
-    char *object = compiler_object(compiler, NULL, image, "keymap", error);
-    bool well = object != NULL;
+    bool well = true;
+    char *joined = NULL;
 
-    g_ptr_array_add(objects, object);
     for (size_t i = 0; well && i < G_N_ELEMENTS(common); i++) {
-        object = compiler_object(compiler, common[i].file, NULL, common[i].label, error);
+        char *object = compiler_object(compiler, common[i].file, NULL, common[i].label, error);
         well = object != NULL;
         g_ptr_array_add(objects, object);
     }
-    well = well && compile_port(compiler, objects, error);
-    if (!well) {
-        g_ptr_array_free(objects, TRUE);
-        return NULL;
+    if (well && compile_port(compiler, objects, error)) {
+        g_ptr_array_add(objects, NULL);
+        joined = compiler_join(compiler, (char **)objects->pdata, error);
     }
-    g_ptr_array_add(objects, NULL);
-    return objects;
+    g_ptr_array_free(objects, TRUE);
+    return joined;
 }
 
-/* Compile, link, and look at what came out. */
+/* Compile and link; the ELF file, NULL: *ERROR. */
+static char *make_elf(struct compiler *compiler, const char *image, bool *linked,
+                      GError **error)
+{
+    char *code = compile_code(compiler, error);
+    char *keymap =
+        code != NULL ? compiler_object(compiler, NULL, image, "keymap", error) : NULL;
+    char *objects[] = {keymap, code, NULL};
+    char *elf = keymap != NULL ? compiler_link(compiler, objects, linked, error) : NULL;
+
+    g_free(code);
+    g_free(keymap);
+    return elf;
+}
+
+/* Build, and look at what came out. */
 static bool make(struct compiler *compiler, const char *image, struct uvk_firmware *firmware,
                  GError **error)
 {
-    GPtrArray *objects = compile_all(compiler, image, error);
     char *map;
 
-    if (objects == NULL) {
-        return false;
-    }
-    firmware->elf = compiler_link(compiler, (char **)objects->pdata, &firmware->linked, error);
-    g_ptr_array_free(objects, TRUE);
+    firmware->elf = make_elf(compiler, image, &firmware->linked, error);
     if (firmware->elf == NULL || !elf_read(firmware->elf, compiler->chip, firmware, error)) {
         return false;
     }

@@ -13,13 +13,23 @@ static const char *const flags[] = {
     "-Wextra",         "-Werror=addr-space-convert",
     "-fno-common",     NULL,
 };
-/* More room than the chip has: what does not fit is told by us, with the numbers. */
-static const char *const link_flags[] = {"-Os",
-                                         "-mrelax",
-                                         "-Wl,--gc-sections",
-                                         "-Wl,--defsym=__TEXT_REGION_LENGTH__=0x20000",
-                                         "-Wl,--defsym=__DATA_REGION_LENGTH__=0xFF00",
+/* Engine and port are compiled as a whole, once, and kept: then a change of the keymap costs a
+ * link and no more. */
+static const char *const join_flags[] = {"-Os",
+                                         "-flto",
+                                         "-fwhole-program",
+                                         "-ffunction-sections",
+                                         "-fdata-sections",
+                                         "-fno-jump-tables",
+                                         "-fshort-enums",
+                                         "-r",
+                                         "-nostdlib",
+                                         "-Wl,--unique=.init*",
                                          NULL};
+/* The linker takes what is larger than the chip: what does not fit is told by us, with the
+ * numbers. */
+static const char *const link_flags[] = {"-Os", "-mrelax", "-Wl,--gc-sections", NULL};
+static const char *const *const all_flags[] = {flags, join_flags, link_flags};
 
 /* ---- hashes ----------------------------------------------------------------------- */
 
@@ -92,15 +102,20 @@ static char *headers_hash(const struct compiler *compiler)
 
 #define SECONDS_MOST 300u /* for one file: a compiler that takes longer has stopped */
 
+static void add_options(GPtrArray *command, const char *const *options)
+{
+    for (; *options != NULL; options++) {
+        g_ptr_array_add(command, g_strdup(*options));
+    }
+}
+
 static GPtrArray *new_command(const struct compiler *compiler, const char *const *options)
 {
     GPtrArray *command = g_ptr_array_new_with_free_func(g_free);
 
     g_ptr_array_add(command, g_strdup(compiler->chip->compiler));
     g_ptr_array_add(command, g_strdup_printf("-mmcu=%s", compiler->chip->compiler_chip));
-    for (; *options != NULL; options++) {
-        g_ptr_array_add(command, g_strdup(*options));
-    }
+    add_options(command, options);
     return command;
 }
 
@@ -144,8 +159,10 @@ static bool make_file(const struct compiler *compiler, GPtrArray *command, const
     g_ptr_array_add(command, g_strdup("-o"));
     g_ptr_array_add(command, in_work(compiler, name));
     g_ptr_array_add(command, NULL);
-    good = process_run((const char *const *)command->pdata, compiler->cache, SECONDS_MOST,
-                       &output, &why);
+    /* a compiler of the whole passes its own files on by name, and stumbles over blanks in it
+     */
+    good = process_run((const char *const *)command->pdata, compiler->cache,
+                       strrchr(compiler->work, '/') + 1, SECONDS_MOST, &output, &why);
     if (!good && why != NULL) {
         g_propagate_error(error, why);
     } else if (!good) {
@@ -175,11 +192,10 @@ static bool find_compiler(struct compiler *compiler, GError **error)
                                need->version != NULL ? need->version : "");
     }
     uvk_needs_free(needs);
-    for (size_t i = 0; flags[i] != NULL; i++) {
-        g_string_append(identity, flags[i]);
-    }
-    for (size_t i = 0; link_flags[i] != NULL; i++) {
-        g_string_append(identity, link_flags[i]);
+    for (size_t list = 0; list < G_N_ELEMENTS(all_flags); list++) {
+        for (const char *const *flag = all_flags[list]; *flag != NULL; flag++) {
+            g_string_append(identity, *flag);
+        }
     }
     g_string_append(identity, compiler->chip->compiler_chip);
     compiler->identity = g_string_free(identity, FALSE);
@@ -250,9 +266,15 @@ void compiler_close(struct compiler *compiler)
     g_free(compiler->work);
 }
 
-static GPtrArray *compile_command(const struct compiler *compiler, const char *source)
+/* PART: of engine and port, which are compiled as a whole later. */
+static GPtrArray *compile_command(const struct compiler *compiler, const char *source,
+                                  bool part)
 {
     GPtrArray *command = new_command(compiler, flags);
+
+    if (part) {
+        g_ptr_array_add(command, g_strdup("-flto"));
+    }
 
     g_ptr_array_add(command, g_strdup_printf("-I%s/include", compiler->sources));
     g_ptr_array_add(command, g_strdup_printf("-I%s/keyboard/engine", compiler->sources));
@@ -301,7 +323,7 @@ char *compiler_object(struct compiler *compiler, const char *file, const char *t
         object = g_strdup_printf("%s-%s.o", hash, label);
     }
     if (object != NULL && !is_kept(compiler, object)) {
-        GPtrArray *command = compile_command(compiler, source);
+        GPtrArray *command = compile_command(compiler, source, text == NULL);
         if (!make_file(compiler, command, object, label, error)) {
             g_clear_pointer(&object, g_free);
         }
@@ -312,6 +334,25 @@ char *compiler_object(struct compiler *compiler, const char *file, const char *t
     g_free(contents);
     g_free(source);
     return object;
+}
+
+char *compiler_join(struct compiler *compiler, char **objects, GError **error)
+{
+    char *all = g_strjoinv("\n", objects);
+    char *hash = hash_of(compiler->identity, all, NULL);
+    char *joined = g_strconcat(hash, "-whole.o", NULL);
+
+    if (!is_kept(compiler, joined)) {
+        GPtrArray *command = new_command(compiler, join_flags);
+        add_options(command, (const char *const *)objects);
+        if (!make_file(compiler, command, joined, "engine and port", error)) {
+            g_clear_pointer(&joined, g_free);
+        }
+        g_ptr_array_free(command, TRUE);
+    }
+    g_free(all);
+    g_free(hash);
+    return joined;
 }
 
 /* Link, and keep the ELF file and its map. */
@@ -327,9 +368,7 @@ static bool link_objects(struct compiler *compiler, char **objects, const char *
     g_ptr_array_add(command, g_strdup("-Map"));
     g_ptr_array_add(command, g_strdup("-Xlinker"));
     g_ptr_array_add(command, in_work(compiler, map));
-    for (; *objects != NULL; objects++) {
-        g_ptr_array_add(command, g_strdup(*objects));
-    }
+    add_options(command, (const char *const *)objects);
     good = make_file(compiler, command, elf, "the firmware", error) &&
            kept_take(made, path, error);
     g_ptr_array_free(command, TRUE);

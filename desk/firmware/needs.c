@@ -32,7 +32,7 @@ static char *version_of(const char *const *command)
     char *output = NULL;
     char *version = NULL;
 
-    if (process_run(command, NULL, SECONDS_MOST, &output, NULL)) {
+    if (process_run(command, NULL, NULL, SECONDS_MOST, &output, NULL)) {
         char **lines = g_strsplit(output, "\n", 2);
         char **words = g_strsplit(lines[0] != NULL ? lines[0] : "", " ", -1);
         for (char **word = words; *word != NULL; word++) {

@@ -6,11 +6,11 @@
 
 /* ---- process.c ---- */
 
-/* Run COMMAND (NULL-terminated) in FOLDER (NULL: here), for SECONDS at the most. What it
- * printed into *OUTPUT, freed with g_free; NULL: it did not start. False: it failed, and then
- * *ERROR may say why. */
-bool process_run(const char *const *command, const char *folder, unsigned seconds,
-                 char **output, GError **error);
+/* Run COMMAND (NULL-terminated) in FOLDER (NULL: here), for SECONDS at the most; its own files
+ * go to TEMPORARY (NULL: where they usually do). What it printed into *OUTPUT, freed with
+ * g_free; NULL: it did not start. False: it failed, and then *ERROR may say why. */
+bool process_run(const char *const *command, const char *folder, const char *temporary,
+                 unsigned seconds, char **output, GError **error);
 
 /* ---- kept.c: files that are kept from one build to the next ---- */
 
@@ -54,6 +54,10 @@ void compiler_close(struct compiler *compiler);
  * The name of the object in the cache, or NULL. */
 char *compiler_object(struct compiler *compiler, const char *file, const char *text,
                       const char *label, GError **error);
+
+/* Compile OBJECTS (NULL-terminated) of engine and port as a whole, into one that is kept. Its
+ * name in the cache, or NULL. */
+char *compiler_join(struct compiler *compiler, char **objects, GError **error);
 
 /* Link OBJECTS (NULL-terminated). The path of the ELF file; beside it is its map. */
 char *compiler_link(struct compiler *compiler, char **objects, bool *linked, GError **error);

@@ -63,8 +63,8 @@ static char *text_of(GBytes *bytes)
     return size > 0 ? g_utf8_make_valid(text, (gssize)size) : g_strdup("");
 }
 
-bool process_run(const char *const *command, const char *folder, unsigned seconds,
-                 char **output, GError **error)
+bool process_run(const char *const *command, const char *folder, const char *temporary,
+                 unsigned seconds, char **output, GError **error)
 {
     GSubprocessLauncher *launcher = g_subprocess_launcher_new(G_SUBPROCESS_FLAGS_STDOUT_PIPE |
                                                               G_SUBPROCESS_FLAGS_STDERR_MERGE);
@@ -74,6 +74,9 @@ bool process_run(const char *const *command, const char *folder, unsigned second
 
     if (folder != NULL) {
         g_subprocess_launcher_set_cwd(launcher, folder);
+    }
+    if (temporary != NULL) {
+        g_subprocess_launcher_setenv(launcher, "TMPDIR", temporary, TRUE);
     }
     process = g_subprocess_launcher_spawnv(launcher, command, error);
     g_object_unref(launcher);

@@ -5,36 +5,13 @@
 
 #define AVR_RAM 0x800000u
 
-/* Which part an object belongs to, by the label in its file name. */
+/* Which part an object belongs to, by the label in its file name. Engine and port are compiled
+ * as a whole: what a feature of theirs costs shows only when it is left out. */
 static const struct {
     const char *label, *part;
 } labels[] = {
     {"keymap", "the keymap itself"},
-    {"engine-scan", "matrix, debounce"},
-    {"engine-debounce", "matrix, debounce"},
-    {"port-matrix", "matrix, debounce"},
-    {"engine-engine", "keys, layers, queue"},
-    {"engine-queue", "keys, layers, queue"},
-    {"engine-layers", "keys, layers, queue"},
-    {"engine-actions", "keys, layers, queue"},
-    {"engine-combos", "combos"},
-    {"engine-dances", "dances"},
-    {"engine-decide", "tap-hold keys"},
-    {"engine-knobs", "knobs"},
-    {"engine-leader", "leader"},
-    {"engine-pointer", "moving pointer and wheel"},
-    {"engine-macros", "macros"},
-    {"engine-sticky", "sticky keys, block"},
-    {"engine-reports", "reports to the host"},
-    {"engine-descriptors", "reports to the host"},
-    {"image-reader", "check of the keymap"},
-    {"image-check", "check of the keymap"},
-    {"image-crc32", "check of the keymap"},
-    {"port-usb", "USB"},
-    {"port-requests", "USB"},
-    {"port-descriptors", "USB"},
-    {"port-main", "start, state, sleep"},
-    {"port-power", "start, state, sleep"},
+    {"whole", "engine and port"},
 };
 
 #define OTHERS "compiler's own code"

@@ -106,6 +106,12 @@
 #define UVK_TRACE 64
 #endif
 
+/* 1: the image is part of the firmware. Whoever built it has checked its values with the same
+ * reader, so that here its header, checksum and tables are enough. */
+#ifndef UVK_BUILT_IN
+#define UVK_BUILT_IN 0
+#endif
+
 /* Where const tables live. On AVR a plain const array would be copied to RAM. */
 #ifdef __AVR__
 #define UVK_ROM __flash

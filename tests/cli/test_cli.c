@@ -809,7 +809,7 @@ static void too_large_says_what_would_help(void **state)
     struct ran ran;
 
     (void)state;
-    for (int i = 0; i < 400; i++) {
+    for (int i = 0; i < 480; i++) {
         g_string_append(text, "Evening of the tide, hall two, doors at eight. ");
     }
     g_string_append(text, "\" }\n layer base { a b c; mute all e; board:bootloader f g }\n}\n");

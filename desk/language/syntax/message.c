@@ -237,8 +237,8 @@ char *uvk_message_render(const struct uvk_message *message, bool colour)
         g_free(path);
     }
     g_string_append_printf(out, "%s%s[U%03u]%s: %s\n", paint.severity,
-                           uvk_severity_text(message->severity), message->code, paint.off,
-                           text);
+                           uvk_severity_text(message->severity), (unsigned)message->code,
+                           paint.off, text);
     g_free(text);
     if (message->place.source != NULL && message->place.source->size > 0) {
         render_line(out, message->place, uvk_place_position(message->place).line, message->fix,
