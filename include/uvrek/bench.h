@@ -18,6 +18,10 @@
 #include "uvrek/problem.h"
 #include "uvrek/text.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 /* How the switches are really wired, whatever the board file says. */
 enum uvk_wiring { UVK_AS_WRITTEN, UVK_DIODES_REVERSED, UVK_DIODES_MISSING };
 
@@ -157,5 +161,9 @@ void uvk_outcome_clear(struct uvk_outcome *outcome);
 /* What is held and pressed, as the language writes it. Freed with g_free. */
 char *uvk_presses_text(const GArray *presses);
 char *uvk_held_text(const struct uvk_host *host);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -15,6 +15,10 @@
 #include <stddef.h>
 #include <stdint.h>
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 struct uvk_bootloader_faults {
     bool other_chip;     /* it tells another signature */
     bool refuses_writes; /* it answers '?' to a block */
@@ -56,5 +60,9 @@ int uvk_terminal_file(const struct uvk_terminal *terminal);
 
 /* Pass what has arrived to the bootloader, and its answers back. */
 void uvk_terminal_serve(struct uvk_terminal *terminal, struct uvk_bootloader *bootloader);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

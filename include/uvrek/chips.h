@@ -6,6 +6,10 @@
 #include <stddef.h>
 #include <stdint.h>
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 struct uvk_pin {
     const char *name; /* as in the chip's datasheet */
     char port;        /* 'B'..'F' on AVR */
@@ -44,5 +48,9 @@ struct uvk_chip {
 const struct uvk_chip *const *uvk_chips(size_t *count);
 const struct uvk_chip *uvk_chip_named(const char *name); /* NULL: unknown */
 const struct uvk_pin *uvk_chip_pin(const struct uvk_chip *chip, const char *name);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -9,6 +9,10 @@
 
 #include "uvrek/text.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 struct uvk_edits;
 
 struct uvk_edits *uvk_edits_new(const struct uvk_source *source);
@@ -54,5 +58,9 @@ bool uvk_edit_remove(struct uvk_edits *edits, struct uvk_place of, GError **erro
  * board (a name that stands for several cells, say) stays as it is. PROGRAM has no errors.
  * The caller frees it with g_free; CHANGED is how many places were changed. */
 char *uvk_tidy(const struct uvk_program *program, size_t *size, unsigned *changed);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -14,6 +14,10 @@
 #include <stdbool.h>
 #include <stdint.h>
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 #define UVK_DRIVEN_NS 200u
 #define UVK_PULLED_NS 2000u
 
@@ -44,5 +48,9 @@ bool uvk_electric_read(struct uvk_electric *net, unsigned pin, uint64_t now);
 
 /* How many times a pin was driven both ways at once: a short. */
 unsigned uvk_electric_shorts(const struct uvk_electric *net);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -32,6 +32,10 @@
 
 #include <stdbool.h>
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 struct uvk_port; /* defined by each port, see port.h */
 
 #if UVK_MAX_SENSES <= 8
@@ -367,5 +371,9 @@ static inline uint8_t uvk_report_interface(enum uvk_report report)
 
 /* The HID report descriptor of an interface, in ROM; its length into *SIZE. */
 uvk_image_bytes uvk_report_descriptor(uint8_t interface, uint16_t *size);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

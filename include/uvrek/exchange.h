@@ -15,6 +15,10 @@
 
 #include "uvrek/text.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 /* Of the form. It changes whenever a member gets another name or meaning. */
 #define UVK_EXCHANGE_VERSION 3
 
@@ -39,5 +43,9 @@ GPtrArray *uvk_exchange_problems(void);
 
 /* The JSON Schema of the form. The caller frees it with g_free. */
 char *uvk_exchange_schema(void);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -9,6 +9,10 @@
 
 #include "uvrek/text.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 /* A word of the language that is no key: a statement, a step, a prefix, a value. One word may
  * stand in several places; each has a row of its own. */
 struct uvk_word {
@@ -56,5 +60,9 @@ char *uvk_cell_sentence(const struct uvk_program *program, unsigned layer, unsig
  * VALUE points to lives as long as the program. */
 bool uvk_cell_read(struct uvk_program *program, const char *text, struct uvk_messages *messages,
                    struct uvk_value *value);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -12,6 +12,10 @@
 #include "uvrek/problem.h"
 #include "uvrek/text.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 struct uvk_build_options {
     const char *folder; /* where NAME.hex, NAME.bin and NAME.elf go; NULL: nowhere */
     const char *name;
@@ -98,5 +102,9 @@ uint8_t *uvk_hex_read(const char *text, size_t most, size_t *size, GError **erro
 /* The folder with the sources of the firmware; NULL and *ERROR if it cannot be found. It
  * is UVREK_HOME, or beside this program, or where Uvrek was installed. */
 char *uvk_source_folder(GError **error);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -17,6 +17,10 @@
 #include <stddef.h>
 #include <stdint.h>
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 /* ---- a serial line ---------------------------------------------------------------- */
 
 /* Bytes both ways. The functions of a line that somebody else provides get SELF. */
@@ -66,5 +70,9 @@ bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const 
 /* Wait for the serial bootloader, then the same. */
 bool uvk_flash(const struct uvk_chip *chip, const uint8_t *code, size_t size,
                const struct uvk_flash_options *options, GError **error);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

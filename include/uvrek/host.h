@@ -12,6 +12,10 @@
 
 #include <glib.h>
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 #define UVK_HOST_INTERFACES 4u
 
 enum uvk_hid_type { UVK_HID_INPUT, UVK_HID_OUTPUT, UVK_HID_FEATURE };
@@ -102,5 +106,9 @@ bool uvk_host_report_since(const struct uvk_host *host, uint64_t time, uint64_t 
 
 /* Number of reports so far, and the time of the latest one. */
 unsigned uvk_host_reports(const struct uvk_host *host, uint64_t *latest);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

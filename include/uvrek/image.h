@@ -18,6 +18,10 @@
 #include <stddef.h>
 #include <stdint.h>
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 #define UVK_IMAGE_VERSION 3u
 #define UVK_IMAGE_MAX     65535u /* bytes; offsets are 16 bits wide */
 /* Keys of a board end below these; the rest are sources of other kinds, see engine.h. */
@@ -195,5 +199,9 @@ uint8_t uvk_image_knob(const struct uvk_image *image, uint8_t knob);
 /* CRC-32 of SIZE more bytes; start with UVK_CRC_START, end with ~. */
 #define UVK_CRC_START 0xFFFFFFFFu
 uint32_t uvk_crc32(uint32_t crc, uvk_image_bytes bytes, uint16_t size);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

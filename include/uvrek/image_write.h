@@ -9,6 +9,10 @@
 
 #include "uvrek/image.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 struct uvk_chord_row {
     uint8_t mods;
     uvk_action action;
@@ -62,5 +66,9 @@ size_t uvk_image_size(const struct uvk_image_plan *plan);
 /* Write the image of PLAN into OUT (ROOM bytes). UVK_NO_SPACE if it does not fit, or what
  * the reader says of it. */
 enum uvk_status uvk_image_write(const struct uvk_image_plan *plan, uint8_t *out, size_t room);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

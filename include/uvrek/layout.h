@@ -19,6 +19,10 @@
 #include <stdbool.h>
 #include <stdint.h>
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 enum uvk_system { UVK_LINUX, UVK_WINDOWS, UVK_MAC };
 
 /* Names of systems and layouts, NULL-terminated, as the language says them. */
@@ -66,5 +70,9 @@ void uvk_typist_lock(struct uvk_typist *typist, enum uvk_lock lock, bool on);
 
 /* A key (0x04..0xE7) goes down or comes up; what it types is added to TEXT as UTF-8. */
 void uvk_typist_key(struct uvk_typist *typist, uint8_t usage, bool down, GString *text);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

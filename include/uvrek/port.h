@@ -14,6 +14,10 @@
 
 #include "uvrek/engine.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 /* Microseconds since some moment, wrapping at 2^32. Read by the port's own main loop,
  * which passes it to the engine. */
 uint32_t uvk_port_time(struct uvk_port *port);
@@ -45,5 +49,9 @@ void uvk_port_wake_host(struct uvk_port *port);
 /* Start over, or start the bootloader. Both take effect after the current pass. */
 void uvk_port_restart(struct uvk_port *port);
 void uvk_port_enter_bootloader(struct uvk_port *port);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

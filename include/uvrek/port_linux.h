@@ -11,6 +11,10 @@
 
 #include "uvrek/port.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 struct uvk_endpoint {
     uint8_t size; /* 0: empty */
     uint8_t report[UVK_REPORT_MAX];
@@ -27,5 +31,9 @@ struct uvk_port {
     struct uvk_endpoint endpoints[UVK_INTERFACES];
     bool wants_restart, wants_bootloader, wants_wake; /* the owner answers and clears */
 };
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

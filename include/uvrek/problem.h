@@ -7,9 +7,17 @@
 
 #include <glib.h>
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 #define UVK_PROBLEM uvk_problem_quark()
 GQuark uvk_problem_quark(void);
 
 enum uvk_problem { UVK_NOT_WELL = 1, UVK_NOT_DONE = 2 };
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

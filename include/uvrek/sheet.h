@@ -10,6 +10,10 @@
 
 #include "uvrek/bench.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 /* A play over time: fingers on their keys, what was undecided and why it was decided so, what
  * the host saw, the text. False: *ERROR says why. */
 bool uvk_timeline_draw(const struct uvk_program *program, const struct uvk_outcome *outcome,
@@ -41,5 +45,9 @@ char *uvk_key_wires(const struct uvk_board *board, unsigned key);
 
 /* What is wired beside the keys, a line each: knobs, the link, lamps. Freed with g_free. */
 char *uvk_other_wires(const struct uvk_board *board);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

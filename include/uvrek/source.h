@@ -14,6 +14,10 @@
 #include <stddef.h>
 #include <stdint.h>
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 #define UVK_SOURCE_MAX   (4u << 20) /* bytes of one file */
 #define UVK_NAME_MAX     64u        /* characters of a name */
 #define UVK_DEPTH_MAX    64u        /* blocks and parentheses inside one another */
@@ -160,5 +164,9 @@ void uvk_say(struct uvk_messages *messages, enum uvk_code code, struct uvk_place
 /* The message as a person reads it: place, text, the line, the marked words, the fix.
  * COLOUR adds terminal colours. The caller frees it with g_free. */
 char *uvk_message_render(const struct uvk_message *message, bool colour);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -8,6 +8,10 @@
 
 #include "uvrek/text.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 /* A board of which nothing is known but how many keys it has. */
 struct uvk_blank {
     const char *name; /* of the board, a name of the language */
@@ -28,5 +32,9 @@ char *uvk_start_keymap(const struct uvk_board *board, const char *name, const ch
 /* What to read first: which files are which, and what to do with them. */
 char *uvk_start_readme(const struct uvk_board *board, const char *name, const char *board_file,
                        const char *keymap_file);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -8,6 +8,10 @@
 #ifndef UVREK_STATUS_H
 #define UVREK_STATUS_H
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 enum uvk_status {
     UVK_OK = 0,
     UVK_BAD_MAGIC,   /* these bytes are no keymap image */
@@ -22,5 +26,9 @@ enum uvk_status {
 
 /* A short English phrase for a status, never NULL. */
 const char *uvk_status_text(enum uvk_status status);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -12,6 +12,10 @@
 
 #include "uvrek/source.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 enum uvk_node_kind {
     UVK_NODE_STATEMENT,
     UVK_NODE_BROKEN,
@@ -59,5 +63,9 @@ char *uvk_arena_text(struct uvk_arena *arena, const char *text, size_t size);
  * what is wrong is in MESSAGES. */
 struct uvk_node *uvk_parse(const struct uvk_source *source, struct uvk_arena *arena,
                            struct uvk_messages *messages);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

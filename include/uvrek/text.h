@@ -15,6 +15,10 @@
 #include "uvrek/status.h"
 #include "uvrek/syntax.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 /* What a cell does. Everything that the host can be told is a HID usage. */
 enum uvk_value_kind {
     UVK_VALUE_NOTHING,
@@ -498,5 +502,9 @@ const struct uvk_key_name *uvk_key_named(const char *name); /* NULL: none */
 const char *uvk_nearest(const char *word, size_t count,
                         const char *(*name_of)(size_t index, const void *data),
                         const void *data);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -19,6 +19,10 @@
 
 #include "uvrek/bench.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 /* How fast. Times in milliseconds, from the least to the most. */
 struct uvk_tempo {
     const char *name;  /* "steady" */
@@ -64,5 +68,9 @@ void uvk_typing_clear(struct uvk_typing *typing);
 
 /* Words of five characters a minute. */
 double uvk_typing_speed(const struct uvk_typing *typing, const char *text);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -9,6 +9,10 @@
 
 #include "uvrek/text.h"
 
+#ifdef __cplusplus
+extern "C" {
+#endif
+
 struct uvk_way {
     bool found;
     unsigned *on; /* the layers that are on then, lowest first; the last one is the layer */
@@ -39,5 +43,9 @@ bool uvk_way_holds(const struct uvk_ways *ways, unsigned layer, unsigned key);
 
 /* Does COMBO name LAYER behind its `on`? One that names none works on every layer. */
 bool uvk_combo_names(const struct uvk_combo_text *combo, unsigned layer);
+
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -900,6 +900,14 @@ static void another_project_links_the_library(void **state)
                "2>&1 || cat $SCRATCH/other.log",
                0, NULL, NULL);
         expect("$SCRATCH/other/other " DEMO " $SCRATCH/other.svg", 0, "bytes, drawn: 1", NULL);
+        /* a tree that was moved is found by its pkg-config files all the same */
+        expect(
+            "cp -r $SCRATCH/prefix $SCRATCH/moved && P=$(find $SCRATCH/moved -name pkgconfig) "
+            "&& "
+            "PKG_CONFIG_PATH=$P cc -o $SCRATCH/port examples/own_port.c "
+            "$(PKG_CONFIG_PATH=$P pkg-config --cflags --libs uvrek-engine) && $SCRATCH/port | "
+            "grep -c .",
+            0, "\n", NULL);
     }
     g_free(lists);
     g_free(source);
