@@ -4,6 +4,7 @@
 
 #include "uvrek/action.h"
 #include "uvrek/hid.h"
+#include "uvrek/ways.h"
 
 #include <string.h>
 
@@ -347,16 +348,6 @@ static void try_modifiers(struct search *search, const struct context *context)
     }
 }
 
-static bool combo_is_on(const struct uvk_combo_text *combo, unsigned highest)
-{
-    for (unsigned i = 0; i < combo->layer_count; i++) {
-        if (combo->layers[i] == highest) {
-            return true;
-        }
-    }
-    return combo->layer_count == 0;
-}
-
 static void try_combos(struct search *search, const struct context *context)
 {
     const struct uvk_keymap *keymap = search->fingerings->program->keymap;
@@ -366,7 +357,7 @@ static void try_combos(struct search *search, const struct context *context)
          combo = combo->next) {
         struct fingering way = way_in(context, search->stroke);
         bool good =
-            combo_is_on(combo, highest) &&
+            uvk_combo_is_on(combo, highest) &&
             types(uvk_value_tap(&combo->value), search->stroke.mods, search->stroke.usage);
         for (unsigned i = 0; good && i < combo->key_count; i++) {
             good = !has_key(&way.held, combo->keys[i]) && add_key(&way.keys, combo->keys[i]);

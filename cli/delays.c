@@ -1,6 +1,8 @@
 /* delays.c - `uvrek check --delays`: which presses can be held up, how long, and why. */
 #include "cli.h"
 
+#include "uvrek/ways.h"
+
 #include <stdio.h>
 
 /* Why a press waits. */
@@ -59,16 +61,6 @@ static struct delay own_delay(const struct uvk_keymap *keymap, const struct uvk_
     return (struct delay){0, CAUSE_HOLD, 0, 0, 0};
 }
 
-static bool is_on(const struct uvk_combo_text *combo, unsigned layer)
-{
-    for (unsigned i = 0; i < combo->layer_count; i++) {
-        if (combo->layers[i] == layer) {
-            return true;
-        }
-    }
-    return combo->layer_count == 0;
-}
-
 /* The combo that keeps KEY waiting longest on LAYER; NULL: none. */
 static const struct uvk_combo_text *slowest_combo(const struct uvk_keymap *keymap,
                                                   unsigned layer, unsigned key)
@@ -78,7 +70,7 @@ static const struct uvk_combo_text *slowest_combo(const struct uvk_keymap *keyma
     for (const struct uvk_combo_text *combo = keymap->combos; combo != NULL;
          combo = combo->next) {
         for (unsigned i = 0; i < combo->key_count; i++) {
-            if (combo->keys[i] == key && is_on(combo, layer) &&
+            if (combo->keys[i] == key && uvk_combo_is_on(combo, layer) &&
                 (slowest == NULL || combo->within > slowest->within)) {
                 slowest = combo;
             }

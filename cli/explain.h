@@ -13,19 +13,21 @@ struct asked {
     int layer;                   /* only this one; -1: all */
 };
 
+/* ---- asked.c ---- */
+
+const struct uvk_board *board_of(const struct asked *asked);   /* NULL: none */
+const struct uvk_keymap *keymap_of(const struct asked *asked); /* NULL: none */
+void print_place(struct uvk_place place);
+
+/* TEXT in lines of a terminal's width, INDENT spaces before each. */
+void print_wrapped(const char *text, unsigned indent);
+
 /* ---- meanings.c ---- */
 
 /* Print everything that the word means: it may be a pin and a key. False: nothing. */
 bool print_meanings(const struct asked *asked);
 
-/* TEXT in lines of a terminal's width, INDENT spaces before each. */
-void print_wrapped(const char *text, unsigned indent);
-
 /* ---- here.c ---- */
-
-const struct uvk_board *board_of(const struct asked *asked);   /* NULL: none */
-const struct uvk_keymap *keymap_of(const struct asked *asked); /* NULL: none */
-void print_place(struct uvk_place place);
 
 /* The cells for which TEST holds, or for a side of which it does, a layer a line. */
 typedef bool (*cell_test)(const struct uvk_value *value, const void *data);

@@ -6,23 +6,6 @@
 #include <stdio.h>
 #include <string.h>
 
-const struct uvk_board *board_of(const struct asked *asked)
-{
-    return asked->program != NULL ? asked->program->board : NULL;
-}
-
-const struct uvk_keymap *keymap_of(const struct asked *asked)
-{
-    return asked->program != NULL ? asked->program->keymap : NULL;
-}
-
-void print_place(struct uvk_place place)
-{
-    struct uvk_position position = uvk_place_position(place);
-
-    printf("%s:%u:%u", place.source->path, position.line, position.column);
-}
-
 /* ---- where a cell stands ------------------------------------------------------------- */
 
 /* Does TEST hold for the cell, or for a side of it? */

@@ -6,29 +6,6 @@
 #include <stdio.h>
 #include <string.h>
 
-#define WIDTH 78
-
-void print_wrapped(const char *text, unsigned indent)
-{
-    char **words = g_strsplit(text, " ", -1);
-    glong column = 0;
-
-    for (char **word = words; *word != NULL; word++) {
-        glong length = g_utf8_strlen(*word, -1);
-        if (column == 0 || column + 1 + length > WIDTH) {
-            printf("%s%*s", column == 0 ? "" : "\n", (int)indent, "");
-            column = indent;
-        } else {
-            putchar(' ');
-            column++;
-        }
-        fputs(*word, stdout);
-        column += length;
-    }
-    putchar('\n');
-    g_strfreev(words);
-}
-
 static bool gives_key(const struct uvk_value *value, const void *data)
 {
     const struct uvk_key_name *key = data;

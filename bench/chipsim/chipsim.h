@@ -70,7 +70,6 @@ struct sim {
 /* matrix.c: the net on the chip's ports. */
 void matrix_attach(struct sim *sim);
 void matrix_sync(struct sim *sim); /* take over the drives from the port registers */
-uint64_t sim_ns(const struct sim *sim);
 
 /* usb.c: the host's side of the cable. */
 enum transfer { TRANSFER_DONE, TRANSFER_STALL, TRANSFER_TIMEOUT };
@@ -86,8 +85,9 @@ long measure_named(struct sim *sim, const char *name);
 /* The address of a symbol in RAM, 0 if there is none. */
 unsigned measure_symbol(const struct sim *sim, const char *name);
 
-/* main.c */
+/* run.c */
 void sim_run(struct sim *sim, uint64_t until_cycle);
+uint64_t sim_ns(const struct sim *sim);
 
 /* commands.c: one line; false for quit. */
 bool command_run(struct sim *sim, char *line);

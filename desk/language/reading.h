@@ -241,7 +241,6 @@ void tell_doubts(struct reading *reading);
 /* leaving.c, together.c, lacking.c: the ones that take more words */
 void doubt_stuck_layers(struct reading *reading);
 void doubt_combos(struct reading *reading);
-bool combo_is_on(const struct uvk_combo_text *combo, unsigned layer);
 
 /* pairs.c */
 void doubt_pairs(struct reading *reading, const struct uvk_combo_text *combo);

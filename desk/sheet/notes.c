@@ -45,7 +45,7 @@ char *note_letter(unsigned index)
 
 bool note_has_combo(const struct uvk_combo_text *combo, unsigned layer)
 {
-    return combo->layer_count == 0 ? layer == 0 : uvk_combo_names(combo, layer);
+    return combo->layer_count == 0 ? layer == 0 : uvk_combo_is_on(combo, layer);
 }
 
 /* What one way of turning does; from a lower layer it says from which. */

@@ -41,8 +41,8 @@ const struct uvk_value *uvk_cell_shown(const struct uvk_program *program,
 /* Does KEY stay down while LAYER is on? */
 bool uvk_way_holds(const struct uvk_ways *ways, unsigned layer, unsigned key);
 
-/* Does COMBO name LAYER behind its `on`? One that names none works on every layer. */
-bool uvk_combo_names(const struct uvk_combo_text *combo, unsigned layer);
+/* Does COMBO work where LAYER is the highest? One that names no layer works on all. */
+bool uvk_combo_is_on(const struct uvk_combo_text *combo, unsigned layer);
 
 #ifdef __cplusplus
 }

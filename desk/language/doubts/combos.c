@@ -2,6 +2,7 @@
 #include "model/visit.h"
 
 #include "uvrek/hid.h"
+#include "uvrek/ways.h"
 
 static bool has_key(const struct uvk_combo_text *combo, unsigned key)
 {
@@ -23,22 +24,12 @@ static bool same_keys(const struct uvk_combo_text *a, const struct uvk_combo_tex
     return a->key_count == b->key_count;
 }
 
-bool combo_is_on(const struct uvk_combo_text *combo, unsigned layer)
-{
-    for (unsigned i = 0; i < combo->layer_count; i++) {
-        if (combo->layers[i] == layer) {
-            return true;
-        }
-    }
-    return combo->layer_count == 0;
-}
-
 /* Is FIRST on wherever SECOND is? */
 static bool covers(const struct uvk_keymap *keymap, const struct uvk_combo_text *first,
                    const struct uvk_combo_text *second)
 {
     for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
-        if (combo_is_on(second, layer) && !combo_is_on(first, layer)) {
+        if (uvk_combo_is_on(second, layer) && !uvk_combo_is_on(first, layer)) {
             return false;
         }
     }

@@ -3,6 +3,7 @@
 #include "reading.h"
 
 #include "uvrek/hid.h"
+#include "uvrek/ways.h"
 
 #include <string.h>
 
@@ -116,7 +117,7 @@ void doubt_pairs(struct reading *reading, const struct uvk_combo_text *combo)
         return;
     }
     for (unsigned layer = 0; layer < keymap->layer_count && pair == NULL; layer++) {
-        if (combo_is_on(combo, layer)) {
+        if (uvk_combo_is_on(combo, layer)) {
             pair = pair_on(reading, language, combo, layer);
         }
     }

@@ -216,14 +216,14 @@ static void look_at_keys(struct search *search)
     }
 }
 
-bool uvk_combo_names(const struct uvk_combo_text *combo, unsigned layer)
+bool uvk_combo_is_on(const struct uvk_combo_text *combo, unsigned layer)
 {
     for (unsigned i = 0; i < combo->layer_count; i++) {
         if (combo->layers[i] == layer) {
             return true;
         }
     }
-    return false;
+    return combo->layer_count == 0;
 }
 
 static void look_at_combos(struct search *search)
@@ -237,7 +237,7 @@ static void look_at_combos(struct search *search)
                               .held = "hold",
                               .tapped = "tap",
                               .stays = true};
-        if (combo->layer_count == 0 || uvk_combo_names(combo, search->at)) {
+        if (uvk_combo_is_on(combo, search->at)) {
             look_at(search, &combo->value, &touch);
         }
         g_free(name);
