@@ -24,7 +24,7 @@ struct lowering {
     unsigned keys;     /* of the image: switches, and two for each knob */
 };
 
-/* ---- lower.c ---- */
+/* ---- lower_values.c ---- */
 
 /* The action word of VALUE; its rows of other tables are added as they are needed. */
 uvk_action lower_value(struct lowering *lowering, const struct uvk_value *value);

@@ -1,0 +1,133 @@
+/* lower_values.c - from what a cell does to its action word. */
+#include "lowering.h"
+
+#include "uvrek/hid.h"
+
+#include <string.h>
+
+uint16_t milliseconds(double microseconds)
+{
+    return (uint16_t)((microseconds + 999) / 1000);
+}
+
+/* Page 0x01: pointer, wheel, system (HID Usage Tables 1.3, section 4). */
+static uvk_action desktop_action(const struct uvk_value *value)
+{
+    bool more = value->turn > 0;
+
+    switch (value->usage) {
+    case 0x30:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_POINT, more ? UVK_WHEEL_RIGHT : UVK_WHEEL_LEFT);
+    case 0x31: /* downwards is more */
+        return UVK_MAKE_DEVICE(UVK_DEVICE_POINT, more ? UVK_WHEEL_DOWN : UVK_WHEEL_UP);
+    case 0x38:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_WHEEL, more ? UVK_WHEEL_UP : UVK_WHEEL_DOWN);
+    case 0xA9:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, UVK_SYSTEM_MICROPHONE);
+    default:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, value->usage);
+    }
+}
+
+/* The word of a usage without modifiers. */
+static uvk_action plain_action(const struct uvk_value *value)
+{
+    switch (value->page) {
+    case UVK_HID_PAGE_KEYBOARD:
+        return UVK_MAKE_KEY(0, value->usage);
+    case 0x09:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_CLICK, value->usage);
+    case UVK_HID_PAGE_DESKTOP:
+        return desktop_action(value);
+    case UVK_PAGE_OWN:
+        return value->usage == UVK_OWN_LEADER       ? UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 0)
+               : value->usage == UVK_OWN_LONG_PRESS ? UVK_MAKE_DEVICE(UVK_DEVICE_LONG_PRESS, 0)
+               : value->usage == UVK_OWN_PACE_SLOW
+                   ? UVK_MAKE_DEVICE(UVK_DEVICE_PACE, UVK_PACE_SLOW)
+                   : UVK_MAKE_DEVICE(UVK_DEVICE_PACE, UVK_PACE_FAST);
+    default:
+        if (value->turn != 0) {
+            return UVK_MAKE_DEVICE(UVK_DEVICE_WHEEL,
+                                   value->turn > 0 ? UVK_WHEEL_RIGHT : UVK_WHEEL_LEFT);
+        }
+        return UVK_MAKE(UVK_CONSUMER, value->usage);
+    }
+}
+
+/* A row of the chord table; the same chord is kept once. */
+static uvk_action chord_action(struct lowering *lowering, uint8_t mods, uvk_action action)
+{
+    struct uvk_chord_row row = {mods, action};
+
+    for (guint i = 0; i < lowering->chords->len; i++) {
+        const struct uvk_chord_row *known =
+            &g_array_index(lowering->chords, struct uvk_chord_row, i);
+        if (known->mods == mods && known->action == action) {
+            return UVK_MAKE(UVK_CHORD, i);
+        }
+    }
+    g_array_append_val(lowering->chords, row);
+    return UVK_MAKE(UVK_CHORD, lowering->chords->len - 1);
+}
+
+/* Modifiers of one side and a key fit the action word; the rest needs the table. */
+static uvk_action usage_action(struct lowering *lowering, const struct uvk_value *value)
+{
+    uvk_action action = plain_action(value);
+    unsigned left = value->mods & 0x0Fu;
+    unsigned right = value->mods >> 4;
+
+    if (value->mods == 0) {
+        return action;
+    }
+    if (value->page != UVK_HID_PAGE_KEYBOARD || (left != 0 && right != 0)) {
+        return chord_action(lowering, value->mods, action);
+    }
+    return right != 0 ? UVK_MAKE_KEY(right | UVK_MOD_RIGHT, value->usage)
+                      : UVK_MAKE_KEY(left, value->usage);
+}
+
+/* A row of the tap-hold table; the same row is kept once. */
+static uvk_action hold_action(struct lowering *lowering, const struct uvk_value *value)
+{
+    struct uvk_hold_row row = {lower_value(lowering, value->tap),
+                               lower_value(lowering, value->held), (uint8_t)value->feel};
+
+    for (guint i = 0; i < lowering->holds->len; i++) {
+        const struct uvk_hold_row *known =
+            &g_array_index(lowering->holds, struct uvk_hold_row, i);
+        if (known->tap == row.tap && known->held == row.held && known->feel == row.feel) {
+            return UVK_MAKE(UVK_HOLD, i);
+        }
+    }
+    g_array_append_val(lowering->holds, row);
+    return UVK_MAKE(UVK_HOLD, lowering->holds->len - 1);
+}
+
+uvk_action lower_value(struct lowering *lowering, const struct uvk_value *value)
+{
+    switch (value->kind) {
+    case UVK_VALUE_THROUGH:
+        return UVK_SEE_THROUGH;
+    case UVK_VALUE_USAGE:
+        return usage_action(lowering, value);
+    case UVK_VALUE_LAYER:
+        lowering->once |= value->op == UVK_LAYER_ONCE;
+        return UVK_MAKE_OP(UVK_LAYER, value->op, value->layer);
+    case UVK_VALUE_MODS:
+        lowering->once |= value->op == UVK_MODS_ONCE;
+        return UVK_MAKE_OP(UVK_MODS, value->op, value->mods);
+    case UVK_VALUE_HOLD:
+        return hold_action(lowering, value);
+    case UVK_VALUE_MACRO:
+        return UVK_MAKE(UVK_MACRO, lowering->macros[value->macro]);
+    case UVK_VALUE_DANCE:
+        return UVK_MAKE(UVK_HOLD, UVK_DANCE | value->dance);
+    case UVK_VALUE_BLOCK:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_BLOCK, value->usage);
+    case UVK_VALUE_BOARD:
+        return UVK_MAKE_DEVICE(UVK_DEVICE_BOARD, value->usage);
+    default:
+        return UVK_NOTHING;
+    }
+}
