@@ -107,16 +107,26 @@ void not_supported_yet(struct reading *reading, struct uvk_place place, const ch
 int want_word(struct reading *reading, const struct uvk_node *node, enum uvk_code code,
               const char *const *words, const char *what);
 
+/* Has BLOCK a statement that begins with WORD? A misspelt one is there as well: it has a
+ * message of its own. */
+bool has_statement(const struct uvk_node *block, const char *word);
+
+/* Say which of WORDS (NULL-terminated) has no statement in BLOCK. */
+void want_statements(struct reading *reading, const struct uvk_node *block,
+                     struct uvk_place place, const char *const *words, const char *of);
+
 /* board.c */
 void read_board(struct reading *reading, const struct uvk_node *statement);
+
+/* choices.c */
+void read_choice(struct reading *reading, const struct uvk_node *statement);
+/* Choices that the keymap makes and the board does not offer. */
+void check_chosen(struct reading *reading);
 struct uvk_choice *choice_named(const struct uvk_board *board, const char *name);
 /* Say that the board offers no choice NAME, and what it offers. */
 void no_such_choice(struct reading *reading, struct uvk_place place, const char *name);
 int want_option(struct reading *reading, const struct uvk_choice *choice,
                 const struct uvk_node *node);
-/* Say which of WORDS (NULL-terminated) has no statement in BLOCK. */
-void want_statements(struct reading *reading, const struct uvk_node *block,
-                     struct uvk_place place, const char *const *words, const char *of);
 
 /* halves.c */
 void read_halves(struct reading *reading, const struct uvk_node *statement);
@@ -131,9 +141,11 @@ bool want_halves(struct reading *reading, const struct uvk_node *statement, unsi
                  struct which_halves *which);
 
 /* wiring.c */
-void read_pin_names(struct reading *reading, const struct uvk_node *statement);
 void read_matrix(struct reading *reading, const struct uvk_node *statement);
 void read_direct(struct reading *reading, const struct uvk_node *statement);
+
+/* pins.c */
+void read_pin_names(struct reading *reading, const struct uvk_node *statement);
 /* The pin that NODE names, or NULL and a message. */
 const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *node);
 /* The same, and nothing else on HALF uses it. */

@@ -240,3 +240,33 @@ void read_block(struct reading *reading, const struct uvk_node *block, const str
         }
     }
 }
+
+static const char *one_word(size_t index, const void *data)
+{
+    (void)index;
+    return data;
+}
+
+/* A misspelt statement is there as well: it has a message of its own. */
+bool has_statement(const struct uvk_node *block, const char *word)
+{
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        if (keyword(at) != NULL && (strcmp(keyword(at), word) == 0 ||
+                                    uvk_nearest(keyword(at), 1, one_word, word) != NULL)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+void want_statements(struct reading *reading, const struct uvk_node *block,
+                     struct uvk_place place, const char *const *words, const char *of)
+{
+    for (; *words != NULL; words++) {
+        if (!has_statement(block, *words)) {
+            uvk_say(reading->messages, UVK_SAYS_MISSING, place, NULL, "%s has no '%s'", of,
+                    *words);
+            return;
+        }
+    }
+}

@@ -1,204 +1,8 @@
-/* wiring.c - pins and their printed names, matrix, direct switches, and how they are scanned.
- */
+/* wiring.c - matrix and direct switches, whether an address is among them, and how they are
+ * scanned. */
 #include "reading.h"
 
 #include <string.h>
-
-#define PIN_NAMES_MAX 64u
-
-/* ---- pins ----------------------------------------------------------------------------- */
-
-static const char *pin_name(size_t index, const void *data)
-{
-    const struct uvk_board *board = data;
-
-    return index < board->chip->pin_count
-               ? board->chip->pins[index].name
-               : board->pin_names[index - board->chip->pin_count].name;
-}
-
-static const struct uvk_pin *printed_pin(const struct uvk_board *board, const char *name)
-{
-    for (unsigned i = 0; i < board->pin_name_count; i++) {
-        if (strcmp(board->pin_names[i].name, name) == 0) {
-            return board->pin_names[i].pin;
-        }
-    }
-    return NULL;
-}
-
-static const struct uvk_reserved_pin *reserved_pin(const struct uvk_chip *chip,
-                                                   const char *name)
-{
-    for (const struct uvk_reserved_pin *pin = chip->reserved; pin->name != NULL; pin++) {
-        if (strcmp(pin->name, name) == 0) {
-            return pin;
-        }
-    }
-    return NULL;
-}
-
-const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *node)
-{
-    const struct uvk_board *board = reading->board;
-    const struct uvk_reserved_pin *reserved;
-    const struct uvk_pin *pin;
-    char *fix;
-
-    if (node->kind != UVK_NODE_NAME && node->kind != UVK_NODE_STRING &&
-        node->kind != UVK_NODE_NUMBER) {
-        uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL, "expected a pin");
-        return NULL;
-    }
-    pin = printed_pin(board, node->text);
-    if (pin == NULL && node->kind == UVK_NODE_NAME) {
-        pin = uvk_chip_pin(board->chip, node->text);
-    }
-    if (pin != NULL) {
-        return pin;
-    }
-    reserved = reserved_pin(board->chip, node->text);
-    if (reserved != NULL) {
-        uvk_say(reading->messages, UVK_SAYS_PIN_RESERVED, node->place, NULL,
-                "pin %s is not free: %s", reserved->name, reserved->why);
-        return NULL;
-    }
-    fix = did_you_mean(node->text, board->chip->pin_count + board->pin_name_count, pin_name,
-                       board);
-    fix = fix != NULL ? fix
-                      : g_strdup_printf("'uvrek explain %s' lists its pins", board->chip->name);
-    uvk_say(reading->messages, UVK_SAYS_NO_PIN, node->place, fix, "the %s has no pin '%s'",
-            board->chip->title, node->text);
-    g_free(fix);
-    return NULL;
-}
-
-static bool among(const struct uvk_pin *const *pins, unsigned count, const struct uvk_pin *pin)
-{
-    for (unsigned i = 0; i < count; i++) {
-        if (pins[i] == pin) {
-            return true;
-        }
-    }
-    return false;
-}
-
-/* What the wires of HALF use PIN for; NULL: nothing. */
-static const char *wire_use(const struct uvk_board *board, unsigned half,
-                            const struct uvk_pin *pin)
-{
-    const struct uvk_half *wires = &board->halves[half];
-
-    for (unsigned i = 0; i < board->knob_count; i++) {
-        if (board->knobs[i].half == half && among(board->knobs[i].pins, 2, pin)) {
-            return board->knobs[i].name;
-        }
-    }
-    return among(wires->rows, wires->row_count, pin)        ? "a row"
-           : among(wires->cols, wires->col_count, pin)      ? "a column"
-           : among(wires->direct, wires->direct_count, pin) ? "a switch"
-                                                            : NULL;
-}
-
-const char *uvk_pin_use(const struct uvk_board *board, unsigned half, const struct uvk_pin *pin)
-{
-    for (unsigned i = 0; i < board->half_count; i++) {
-        const char *use =
-            i == half || uvk_one_controller(board) ? wire_use(board, i, pin) : NULL;
-        if (use != NULL) {
-            return use;
-        }
-    }
-    return board->link.transmit == pin || board->link.receive == pin ? "the link"
-           : board->main_pin == pin                                  ? "'main pin'"
-           : board->backlight.pin == pin                             ? "the backlight"
-           : board->strip.pin == pin                                 ? "the strip"
-                                                                     : NULL;
-}
-
-bool uvk_one_controller(const struct uvk_board *board)
-{
-    return board->link.place.source == NULL;
-}
-
-/* A statement for both halves uses each of its pins twice, unless each half has a controller:
- * that is one mistake, not one for each pin. */
-static void tell_link_missing(struct reading *reading, const struct uvk_node *node,
-                              const struct uvk_pin *pin)
-{
-    if (!reading->link_missed) {
-        uvk_say(
-            reading->messages, UVK_SAYS_PIN_TWICE, node->place,
-            "if each half has a controller of its own, write `link uart TX RX` in `halves`",
-            "one controller reads both halves, so pin %s and the others here are used twice",
-            pin->name);
-    }
-    reading->link_missed = true;
-}
-
-const struct uvk_pin *take_pin(struct reading *reading, unsigned half,
-                               const struct uvk_node *node)
-{
-    const struct uvk_pin *pin = find_pin(reading, node);
-    const char *use = pin != NULL ? uvk_pin_use(reading->board, half, pin) : NULL;
-
-    if (use != NULL && half > 0 && reading->for_both && uvk_one_controller(reading->board)) {
-        tell_link_missing(reading, node, pin);
-    } else if (use != NULL) {
-        uvk_say(reading->messages, UVK_SAYS_PIN_TWICE, node->place, NULL,
-                "pin %s is used already: %s", pin->name, use);
-    }
-    return use == NULL ? pin : NULL;
-}
-
-const char *uvk_pin_label(const struct uvk_board *board, const struct uvk_pin *pin)
-{
-    for (unsigned i = 0; i < board->pin_name_count; i++) {
-        if (board->pin_names[i].pin == pin) {
-            return board->pin_names[i].name;
-        }
-    }
-    return pin->name;
-}
-
-/* pins "3" D0, "A0" F7 */
-void read_pin_names(struct reading *reading, const struct uvk_node *statement)
-{
-    struct uvk_board *board = reading->board;
-    const struct uvk_node *node = item(statement, 1);
-
-    if (board->chip == NULL) {
-        return;
-    }
-    if (board->pin_names == NULL) {
-        board->pin_names =
-            uvk_arena_take(reading->arena, PIN_NAMES_MAX * sizeof *board->pin_names);
-    }
-    for (unsigned i = 1; node != NULL; node = item(statement, i)) {
-        const struct uvk_node *name =
-            want(reading, statement, i, UVK_NODE_STRING, "a printed name, as in \"A0\" F7");
-        const struct uvk_node *which =
-            name != NULL ? want(reading, statement, i + 1, UVK_NODE_NAME, "its pin") : NULL;
-        const struct uvk_pin *pin = which != NULL ? find_pin(reading, which) : NULL;
-        if (which == NULL || !want_visible(reading, name, "a printed name")) {
-            return;
-        }
-        if (printed_pin(board, name->text) != NULL || board->pin_name_count == PIN_NAMES_MAX) {
-            uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
-                    "'%s' names a pin already", name->text);
-        } else if (pin != NULL) {
-            board->pin_names[board->pin_name_count++] = (struct uvk_pin_name){name->text, pin};
-        }
-        i += 2;
-        node = item(statement, i);
-        if (node != NULL && node->kind == UVK_NODE_COMMA) {
-            i++;
-        }
-    }
-    if (item(statement, 1) == NULL) {
-        want(reading, statement, 1, UVK_NODE_STRING, "a printed name, as in \"A0\" F7");
-    }
-}
 
 /* ---- the matrix ------------------------------------------------------------------------ */
 
@@ -374,6 +178,83 @@ void read_direct(struct reading *reading, const struct uvk_node *statement)
         read_block(reading, block, direct_rules, G_N_ELEMENTS(direct_rules), "direct switches");
     }
     reading->for_both = false;
+}
+
+/* ---- addresses ------------------------------------------------------------------------- */
+
+/* Has the half of KEY what an address of this kind needs? */
+static bool is_wired(const struct uvk_half *half, const struct uvk_key_place *key)
+{
+    return key->direct ? half->direct_count > 0 : half->row_count > 0 && half->col_count > 0;
+}
+
+static bool is_outside(const struct uvk_half *half, const struct uvk_key_place *key)
+{
+    return key->direct ? key->col >= half->direct_count
+                       : key->row >= half->row_count || key->col >= half->col_count;
+}
+
+/* Is anything wired at all, and told without a mistake? If not, that is the message. */
+static bool knows_wires(const struct reading *reading)
+{
+    unsigned wires = 0;
+
+    for (unsigned i = 0; i < reading->board->half_count; i++) {
+        wires += reading->board->halves[i].row_count + reading->board->halves[i].direct_count;
+    }
+    return !reading->wires_unknown && wires > 0;
+}
+
+static void tell_not_wired(struct reading *reading, struct uvk_place place,
+                           const struct uvk_key_place *key)
+{
+    const char *what = key->direct ? "direct switches" : "matrix";
+
+    if (!knows_wires(reading)) {
+        return;
+    }
+    if (reading->board->half_count > 1) {
+        uvk_say(reading->messages, UVK_SAYS_OUTSIDE_MATRIX, place, NULL,
+                "the half '%s' has no %s", reading->board->halves[key->half].name, what);
+    } else {
+        uvk_say(reading->messages, UVK_SAYS_OUTSIDE_MATRIX, place, NULL, "this board has no %s",
+                what);
+    }
+}
+
+static void tell_outside(struct reading *reading, struct uvk_place place,
+                         const struct uvk_key_place *key)
+{
+    const struct uvk_half *half = &reading->board->halves[key->half];
+
+    bool split = reading->board->half_count > 1;
+    char *whose = split ? g_strdup_printf(" of the half '%s'", half->name) : g_strdup("");
+
+    if (key->direct) {
+        uvk_say(reading->messages, UVK_SAYS_OUTSIDE_MATRIX, place, NULL,
+                "the direct switches%s are d0..d%u", whose, half->direct_count - 1);
+    } else {
+        uvk_say(reading->messages, UVK_SAYS_OUTSIDE_MATRIX, place, NULL,
+                "the matrix%s has rows r0..r%u and columns c0..c%u", whose, half->row_count - 1,
+                half->col_count - 1);
+    }
+    g_free(whose);
+}
+
+bool check_wiring(struct reading *reading, struct uvk_place place,
+                  const struct uvk_key_place *key)
+{
+    const struct uvk_half *half = &reading->board->halves[key->half];
+
+    if (!is_wired(half, key)) {
+        tell_not_wired(reading, place, key);
+        return false;
+    }
+    if (is_outside(half, key)) {
+        tell_outside(reading, place, key);
+        return false;
+    }
+    return true;
 }
 
 /* ---- scanning -------------------------------------------------------------------------- */

@@ -400,7 +400,7 @@ static const struct rule keymap_rules[] = {
     {"live", NULL, true},
 };
 
-static bool has_statement(const struct uvk_node *block, const char *word)
+static bool says(const struct uvk_node *block, const char *word)
 {
     for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
         if (keyword(at) != NULL && strcmp(keyword(at), word) == 0) {
@@ -433,7 +433,7 @@ static void read_statements(struct reading *reading, const struct uvk_node *bloc
     check_dances(reading);
     check_macros(reading);
     apply_long_press(reading);
-    if (keymap->layer_count == 0 && !has_statement(block, "layer")) {
+    if (keymap->layer_count == 0 && !says(block, "layer")) {
         uvk_say(reading->messages, UVK_SAYS_MISSING, keymap->place, NULL,
                 "this keymap has no layer");
     }
@@ -468,7 +468,7 @@ void read_keymap(struct reading *reading, const struct uvk_node *statement)
     }
     want_end(reading, statement, 2);
     /* Without a host statement the keys are read by Linux with the US layout. */
-    if (!has_statement(block, "host")) {
+    if (!says(block, "host")) {
         keymap->layout_name = uvk_layout_names[0];
         keymap->layout = uvk_layout_load(keymap->system, keymap->layout_name);
     }
