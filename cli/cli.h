@@ -23,7 +23,7 @@ extern const struct command command_bench, command_build, command_check, command
     command_export, command_flash, command_import, command_new, command_play, command_ready,
     command_sheet, command_tidy;
 
-/* ---- main.c ---- */
+/* ---- options.c ---- */
 
 /* Parse options by GOption; --help is answered here. False: *STATUS is the exit status. */
 bool parse_options(const struct command *command, const GOptionEntry *entries, int *argc,
@@ -35,11 +35,6 @@ const char *only_file(const struct command *command, int argc, char **argv);
 /* The layer of that name; -1 and a message if KEYMAP (perhaps NULL) has none. */
 int find_layer(const struct uvk_keymap *keymap, const char *name);
 
-/* ---- export.c ---- */
-
-/* TEXT into the file OUTPUT, or to standard output if that is NULL. The exit status. */
-int write_or_print(const char *text, const char *output);
-
 /* ---- delays.c ---- */
 
 /* Which keys of a program without errors wait before they are decided; worst first. */
@@ -47,6 +42,9 @@ void print_delays(const struct uvk_program *program);
 void delays_to_json(json_t *json, const struct uvk_program *program);
 
 /* ---- output.c ---- */
+
+/* TEXT into the file OUTPUT, or to standard output if that is NULL. The exit status. */
+int write_or_print(const char *text, const char *output);
 
 bool on_terminal(void);     /* standard output is one, and colour is not turned off */
 bool errors_coloured(void); /* the same of standard error */

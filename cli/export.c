@@ -8,18 +8,6 @@
 #include <stdio.h>
 #include <string.h>
 
-int write_or_print(const char *text, const char *output)
-{
-    GError *error = NULL;
-
-    if (output == NULL) {
-        fputs(text, stdout);
-        return STATUS_WELL;
-    }
-    return uvk_file_write(output, text, strlen(text), &error) ? STATUS_WELL
-                                                              : print_problem(error);
-}
-
 /* Is PATH something that this command has written? It may be written over then. */
 static bool is_ours(const char *path, const char *member)
 {

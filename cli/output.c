@@ -1,6 +1,8 @@
 /* output.c - what the commands print. */
 #include "cli.h"
 
+#include "uvrek/files.h"
+
 #include <errno.h>
 #include <stdarg.h>
 #include <stdio.h>
@@ -216,4 +218,16 @@ int finish(int status)
         return STATUS_NOT_DONE;
     }
     return status;
+}
+
+int write_or_print(const char *text, const char *output)
+{
+    GError *error = NULL;
+
+    if (output == NULL) {
+        fputs(text, stdout);
+        return STATUS_WELL;
+    }
+    return uvk_file_write(output, text, strlen(text), &error) ? STATUS_WELL
+                                                              : print_problem(error);
 }
