@@ -327,6 +327,9 @@ bool uvk_type(const struct uvk_program *program, struct uvk_rig *rig, const char
 
 void uvk_typing_clear(struct uvk_typing *typing)
 {
+    if (typing->keys == NULL) {
+        return; /* it never began */
+    }
     for (guint i = 0; i < typing->misfires->len; i++) {
         g_free(g_array_index(typing->misfires, struct uvk_misfire, i).text);
     }

@@ -209,8 +209,8 @@ static void take_sizes(struct uvk_firmware *firmware, const struct uvk_chip *chi
     firmware->stack = chip->stack;
 }
 
-struct uvk_firmware *build_with(struct uvk_program *program, const char *cache,
-                                uint32_t features, GError **error)
+struct uvk_firmware *build_without(struct uvk_program *program, const char *cache,
+                                   uint32_t gone, GError **error)
 {
     const struct uvk_chip *chip = program->board->chip;
     struct uvk_firmware *firmware = g_new0(struct uvk_firmware, 1);
@@ -229,12 +229,9 @@ struct uvk_firmware *build_with(struct uvk_program *program, const char *cache,
     }
     take_sizes(firmware, chip);
     text = image_text(image, size);
-    well =
-        compiler_open(&compiler, chip, cache,
-                      config_text(program, &opened,
-                                  features == ALL_FEATURES ? features_of(&opened) : features),
-                      error) &&
-        make(&compiler, text, firmware, error);
+    well = compiler_open(&compiler, chip, cache,
+                         config_text(program, &opened, features_of(&opened) & ~gone), error) &&
+           make(&compiler, text, firmware, error);
     compiler_close(&compiler);
     g_free(text);
     g_free(image);
@@ -249,7 +246,7 @@ struct uvk_firmware *uvk_build_of_any_size(struct uvk_program *program,
                                            GError **error)
 {
     return uvk_can_build(program->board, error)
-               ? build_with(program, options->cache, ALL_FEATURES, error)
+               ? build_without(program, options->cache, 0, error)
                : NULL;
 }
 

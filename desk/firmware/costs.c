@@ -41,7 +41,7 @@ GArray *uvk_build_costs(struct uvk_program *program, const struct uvk_build_opti
         if ((used & FEATURE_BIT(i)) == 0) {
             continue;
         }
-        less = build_with(program, options->cache, used & ~gone, error);
+        less = build_without(program, options->cache, gone, error);
         good = less != NULL;
         if (good) {
             struct uvk_cost cost = {feature_texts[i].name,

@@ -158,16 +158,16 @@ static uint32_t features_of_feels(const struct uvk_image *image)
     return features;
 }
 
-/* Tables that are there for one feature, and the bytes of a row. */
+/* Tables that are there for one feature. */
 static const struct {
-    uint8_t table, feature, row;
+    uint8_t table, feature;
 } tables[] = {
-    {UVK_TABLE_CHORDS, FEATURE_CHORDS, 3}, {UVK_TABLE_HOLDS, FEATURE_HOLDS, 5},
-    {UVK_TABLE_DANCES, FEATURE_DANCES, 5}, {UVK_TABLE_LINES, FEATURE_DANCES, 2},
-    {UVK_TABLE_HANDS, FEATURE_HANDS, 1},   {UVK_TABLE_WHENS, FEATURE_WHENS, 3},
-    {UVK_TABLE_COMBOS, FEATURE_COMBOS, 8}, {UVK_TABLE_SEQUENCES, FEATURE_LEADER, 5},
-    {UVK_TABLE_STEPS, FEATURE_MACROS, 3},  {UVK_TABLE_TEXTS, FEATURE_TYPE, 1},
-    {UVK_TABLE_KNOBS, FEATURE_KNOBS, 1},
+    {UVK_TABLE_CHORDS, FEATURE_CHORDS}, {UVK_TABLE_HOLDS, FEATURE_HOLDS},
+    {UVK_TABLE_DANCES, FEATURE_DANCES}, {UVK_TABLE_LINES, FEATURE_DANCES},
+    {UVK_TABLE_HANDS, FEATURE_HANDS},   {UVK_TABLE_WHENS, FEATURE_WHENS},
+    {UVK_TABLE_COMBOS, FEATURE_COMBOS}, {UVK_TABLE_SEQUENCES, FEATURE_LEADER},
+    {UVK_TABLE_STEPS, FEATURE_MACROS},  {UVK_TABLE_TEXTS, FEATURE_TYPE},
+    {UVK_TABLE_KNOBS, FEATURE_KNOBS},
 };
 
 uint32_t features_of(const struct uvk_image *image)
@@ -195,6 +195,13 @@ static unsigned parts_of_combos(const struct uvk_image *image)
     return parts;
 }
 
+/* The tables stand end to end; a row of the last one is a byte. */
+static unsigned table_bytes(const struct uvk_image *image, unsigned table)
+{
+    return table + 1 < UVK_TABLES ? (unsigned)image->table[table + 1] - image->table[table]
+                                  : image->rows[table];
+}
+
 unsigned features_bytes(const struct uvk_image *image, uint32_t features)
 {
     unsigned combos = parts_of_combos(image);
@@ -202,7 +209,7 @@ unsigned features_bytes(const struct uvk_image *image, uint32_t features)
 
     for (size_t i = 0; i < G_N_ELEMENTS(tables); i++) {
         if ((features & FEATURE_BIT(tables[i].feature)) != 0) {
-            bytes += (unsigned)image->rows[tables[i].table] * tables[i].row;
+            bytes += table_bytes(image, tables[i].table);
         }
     }
     bytes += (features & FEATURE_BIT(FEATURE_COMBOS)) != 0 ? combos : 0;

@@ -34,7 +34,6 @@ struct feature_text {
     uint32_t brings;   /* bits of the features that go when it goes */
 };
 
-#define ALL_FEATURES         UINT32_MAX /* that the image needs */
 #define FEATURE_BIT(feature) ((uint32_t)1 << (feature))
 
 extern const struct feature_text feature_texts[FEATURES];

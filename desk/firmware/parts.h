@@ -26,10 +26,10 @@ void kept_remove_folder(const char *path);
 
 /* ---- build.c ---- */
 
-/* The firmware with FEATURES (bits, see features.h) and no others, whatever its size; its image
+/* The firmware without the features GONE (bits, see features.h), whatever its size; its image
  * may then ask for what is not there. NULL: *ERROR. */
-struct uvk_firmware *build_with(struct uvk_program *program, const char *cache,
-                                uint32_t features, GError **error);
+struct uvk_firmware *build_without(struct uvk_program *program, const char *cache,
+                                   uint32_t gone, GError **error);
 
 /* ---- compile.c ---- */
 

@@ -64,7 +64,7 @@ struct uvk_typing {
 bool uvk_type(const struct uvk_program *program, struct uvk_rig *rig, const char *text,
               const struct uvk_tempo *tempo, uint32_t seed, struct uvk_typing *typing,
               GError **error);
-void uvk_typing_clear(struct uvk_typing *typing);
+void uvk_typing_clear(struct uvk_typing *typing); /* may be all zero */
 
 /* Words of five characters a minute. */
 double uvk_typing_speed(const struct uvk_typing *typing, const char *text);

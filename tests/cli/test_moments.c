@@ -202,6 +202,8 @@ static void a_helper_that_fails_is_told(void **state)
         ">\"$SCRATCH/bin/uvrek-chipsim-avr\" && chmod +x \"$SCRATCH/bin/uvrek-chipsim-avr\" && "
         "UVREK_HOME=. \"$SCRATCH/bin/uvrek\" play --chip --only 'speaker sign' " DEMO,
         2, "the chip's simulator has stopped");
+    expect("UVREK_HOME=. \"$SCRATCH/bin/uvrek\" play --chip --type salt " DEMO, 2,
+           "the chip's simulator has stopped");
     expect("printf '#!/bin/sh\\nexec head -c 3000000 /dev/zero\\n' "
            ">\"$SCRATCH/bin/uvrek-chipsim-avr\" && "
            "UVREK_HOME=. \"$SCRATCH/bin/uvrek\" play --chip --only 'speaker sign' " DEMO,

@@ -119,7 +119,7 @@ void read_matrix(struct reading *reading, const struct uvk_node *statement)
         if (current(reading)->row_count + current(reading)->col_count > 0) {
             uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
                     "there is a matrix already");
-            return;
+            break;
         }
         current(reading)->matrix_place = statement->child->place;
         read_block(reading, block, matrix_rules, G_N_ELEMENTS(matrix_rules), "the matrix");
@@ -173,7 +173,7 @@ void read_direct(struct reading *reading, const struct uvk_node *statement)
         if (current(reading)->direct_count > 0) {
             uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
                     "there are direct switches already");
-            return;
+            break;
         }
         read_block(reading, block, direct_rules, G_N_ELEMENTS(direct_rules), "direct switches");
     }

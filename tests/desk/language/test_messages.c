@@ -246,6 +246,15 @@ static const struct {
      "U016 3:14 the half 'right' has no keys | keys NAME { ... }, or keys NAME mirror OTHER\n"
      "U032 4:16 one controller reads both halves, so pin GP2 and the others here are used "
      "twice | if each half has a controller of its own, write `link uart TX RX` in `halves`\n"},
+    {"a second matrix for both, then a knob on a pin of its own half",
+     "board b {\n chip rp2040\n halves left right { main usb }\n matrix left { rows GP2; cols "
+     "GP3; "
+     "flow row->col }\n matrix { rows GP4; cols GP5; flow row->col }\n knob turn right { pins "
+     "GP3 "
+     "GP7 }\n keys left { r0c0 }\n keys right { =turn }\n}",
+     "U016 3:14 the half 'right' has no keys | keys NAME { ... }, or keys NAME mirror OTHER\n"
+     "U015 5:2 there is a matrix already\n"
+     "U032 6:25 pin GP3 is used already: a column\n"},
     {"spare places that there are not, or that have a key",
      "board b {\n chip atmega32u4\n matrix { rows B1 B2; cols F4 F5; flow row->col\n spare "
      "r0c2 "
