@@ -198,8 +198,8 @@ static unsigned parts_of_combos(const struct uvk_image *image)
 /* The tables stand end to end; a row of the last one is a byte. */
 static unsigned table_bytes(const struct uvk_image *image, unsigned table)
 {
-    return table + 1 < UVK_TABLES ? (unsigned)image->table[table + 1] - image->table[table]
-                                  : image->rows[table];
+    return table == UVK_TABLE_TEXTS ? image->rows[UVK_TABLE_TEXTS]
+                                    : (unsigned)image->table[table + 1] - image->table[table];
 }
 
 unsigned features_bytes(const struct uvk_image *image, uint32_t features)
