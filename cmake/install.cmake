@@ -15,8 +15,9 @@ install(FILES completions/uvrek.fish DESTINATION ${CMAKE_INSTALL_DATADIR}/fish/v
 set(data ${CMAKE_INSTALL_DATADIR}/uvrek)
 install(DIRECTORY boards DESTINATION ${data})
 install(DIRECTORY include/uvrek DESTINATION ${data}/include)
-install(DIRECTORY keyboard DESTINATION ${data} FILES_MATCHING PATTERN "*.[ch]")
-install(FILES image/crc32.c image/open.c image/reader.c image/layout.h DESTINATION ${data}/image)
+install(DIRECTORY keyboard DESTINATION ${data} FILES_MATCHING PATTERN "*.[ch]" PATTERN "sources.txt")
+install(FILES image/check.c image/crc32.c image/open.c image/reader.c image/layout.h
+        DESTINATION ${data}/image)
 
 if(SERIAL_FOUND)
   set(SERIAL_LIB -lserialport)

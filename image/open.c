@@ -108,7 +108,7 @@ enum uvk_status uvk_image_open(struct uvk_image *image, uvk_image_bytes bytes, u
     if (status != UVK_OK) {
         return status;
     }
-    if (!UVK_BUILT_IN && !uvk_image_values_are_valid(&opened)) {
+    if (UVK_USE_CHECKS && !uvk_image_values_are_valid(&opened)) {
         return UVK_BAD_VALUE;
     }
     *image = opened;

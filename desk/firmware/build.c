@@ -6,31 +6,6 @@
 
 #include <string.h>
 
-/* The sources that every firmware is made of; a port adds its own. */
-static const struct {
-    const char *file, *label;
-} common[] = {
-    {"keyboard/engine/actions.c", "engine-actions"},
-    {"keyboard/engine/debounce.c", "engine-debounce"},
-    {"keyboard/engine/combos.c", "engine-combos"},
-    {"keyboard/engine/dances.c", "engine-dances"},
-    {"keyboard/engine/decide.c", "engine-decide"},
-    {"keyboard/engine/knobs.c", "engine-knobs"},
-    {"keyboard/engine/leader.c", "engine-leader"},
-    {"keyboard/engine/pointer.c", "engine-pointer"},
-    {"keyboard/engine/sticky.c", "engine-sticky"},
-    {"keyboard/engine/macros.c", "engine-macros"},
-    {"keyboard/engine/descriptors.c", "engine-descriptors"},
-    {"keyboard/engine/engine.c", "engine-engine"},
-    {"keyboard/engine/layers.c", "engine-layers"},
-    {"keyboard/engine/queue.c", "engine-queue"},
-    {"keyboard/engine/reports.c", "engine-reports"},
-    {"keyboard/engine/scan.c", "engine-scan"},
-    {"image/crc32.c", "image-crc32"},
-    {"image/open.c", "image-open"},
-    {"image/reader.c", "image-reader"},
-};
-
 static char *image_text(const uint8_t *image, uint16_t size)
 {
     GString *out = g_string_new("#include \"uvrek/image.h\"\n"
@@ -46,67 +21,25 @@ static char *image_text(const uint8_t *image, uint16_t size)
     return g_string_free(out, FALSE);
 }
 
-static gint by_name(gconstpointer a, gconstpointer b)
-{
-    return strcmp(*(const char *const *)a, *(const char *const *)b);
-}
-
-/* The port's C files, in the order of their names. */
-static GPtrArray *port_files(const struct compiler *compiler)
-{
-    char *folder =
-        g_build_filename(compiler->sources, "keyboard", "ports", compiler->chip->port, NULL);
-    GDir *dir = g_dir_open(folder, 0, NULL);
-    GPtrArray *names = g_ptr_array_new_with_free_func(g_free);
-    const char *name;
-
-    while (dir != NULL && (name = g_dir_read_name(dir)) != NULL) {
-        if (g_str_has_suffix(name, ".c")) {
-            g_ptr_array_add(names, g_strndup(name, strlen(name) - 2));
-        }
-    }
-    g_ptr_array_sort(names, by_name);
-    g_clear_pointer(&dir, g_dir_close);
-    g_free(folder);
-    return names;
-}
-
-static bool compile_port(struct compiler *compiler, GPtrArray *objects, GError **error)
-{
-    GPtrArray *names = port_files(compiler);
-    bool well = true;
-
-    for (guint i = 0; well && i < names->len; i++) {
-        const char *name = g_ptr_array_index(names, i);
-        char *file = g_strdup_printf("keyboard/ports/%s/%s.c", compiler->chip->port, name);
-        char *label = g_strdup_printf("port-%s", name);
-        char *object = compiler_object(compiler, file, NULL, label, error);
-        well = object != NULL;
-        g_ptr_array_add(objects, object);
-        g_free(file);
-        g_free(label);
-    }
-    g_ptr_array_free(names, TRUE);
-    return well;
-}
-
 /* Engine and port as one object; its name, NULL: *ERROR. */
 static char *compile_code(struct compiler *compiler, GError **error)
 {
+    GPtrArray *files = sources_list(compiler, error);
     GPtrArray *objects = g_ptr_array_new_with_free_func(g_free);
-    bool well = true;
     char *joined = NULL;
+    bool well = files != NULL;
 
-    for (size_t i = 0; well && i < G_N_ELEMENTS(common); i++) {
-        char *object = compiler_object(compiler, common[i].file, NULL, common[i].label, error);
+    for (guint i = 0; well && i < files->len; i++) {
+        char *object = compiler_object(compiler, g_ptr_array_index(files, i), NULL, error);
         well = object != NULL;
         g_ptr_array_add(objects, object);
     }
-    if (well && compile_port(compiler, objects, error)) {
+    if (well) {
         g_ptr_array_add(objects, NULL);
         joined = compiler_join(compiler, (char **)objects->pdata, error);
     }
     g_ptr_array_free(objects, TRUE);
+    g_clear_pointer(&files, g_ptr_array_unref);
     return joined;
 }
 
@@ -115,8 +48,7 @@ static char *make_elf(struct compiler *compiler, const char *image, bool *linked
                       GError **error)
 {
     char *code = compile_code(compiler, error);
-    char *keymap =
-        code != NULL ? compiler_object(compiler, NULL, image, "keymap", error) : NULL;
+    char *keymap = code != NULL ? compiler_object(compiler, NULL, image, error) : NULL;
     char *objects[] = {keymap, code, NULL};
     char *elf = keymap != NULL ? compiler_link(compiler, objects, linked, error) : NULL;
 

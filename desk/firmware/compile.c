@@ -309,9 +309,20 @@ static bool is_kept(const struct compiler *compiler, const char *name)
     return good;
 }
 
-char *compiler_object(struct compiler *compiler, const char *file, const char *text,
-                      const char *label, GError **error)
+/* What FILE, or the keymap, is called among the files of the cache: its name, without folder.
+ */
+static char *label_of(const char *file)
 {
+    char *base = file != NULL ? g_path_get_basename(file) : g_strdup("keymap.c");
+
+    base[strlen(base) - strlen(".c")] = '\0';
+    return base;
+}
+
+char *compiler_object(struct compiler *compiler, const char *file, const char *text,
+                      GError **error)
+{
+    char *label = label_of(file);
     char *source = file != NULL ? g_build_filename(compiler->sources, file, NULL)
                                 : keep_text(compiler, text, label, error);
     char *contents = NULL;
@@ -333,6 +344,7 @@ char *compiler_object(struct compiler *compiler, const char *file, const char *t
     g_free(hash);
     g_free(contents);
     g_free(source);
+    g_free(label);
     return object;
 }
 

@@ -50,10 +50,10 @@ bool compiler_open(struct compiler *compiler, const struct uvk_chip *chip, const
                    char *config, GError **error);
 void compiler_close(struct compiler *compiler);
 
-/* Compile a file of the source folder, or TEXT if it is not NULL, under the name LABEL.
- * The name of the object in the cache, or NULL. */
+/* Compile FILE of the source folder, or, if it is NULL, TEXT, the keymap. The name of the
+ * object in the cache, or NULL. */
 char *compiler_object(struct compiler *compiler, const char *file, const char *text,
-                      const char *label, GError **error);
+                      GError **error);
 
 /* Compile OBJECTS (NULL-terminated) of engine and port as a whole, into one that is kept. Its
  * name in the cache, or NULL. */
@@ -61,6 +61,12 @@ char *compiler_join(struct compiler *compiler, char **objects, GError **error);
 
 /* Link OBJECTS (NULL-terminated). The path of the ELF file; beside it is its map. */
 char *compiler_link(struct compiler *compiler, char **objects, bool *linked, GError **error);
+
+/* ---- sources.c ---- */
+
+/* The files of engine and port that the configuration asks for, as the source folder has
+ * them. Freed with g_ptr_array_unref. NULL: *ERROR. */
+GPtrArray *sources_list(const struct compiler *compiler, GError **error);
 
 /* ---- elf.c ---- */
 

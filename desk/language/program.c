@@ -1,150 +1,10 @@
-/* program.c - load the files of a program and read them in order. */
+/* program.c - the files of a program, read in order. */
 #include "reading.h"
 
-#include "uvrek/explain.h"
-
 #include <errno.h>
-#include <stdio.h>
 #include <string.h>
 
 #define GAP_BETWEEN 3.0 /* key units between two halves, if nothing is said */
-
-static void free_source(gpointer data)
-{
-    struct uvk_source *source = data;
-
-    g_free(source->path);
-    g_free(source->text);
-    g_free(source);
-}
-
-char *uvk_source_bytes(const char *path, size_t *size)
-{
-    FILE *file = fopen(path, "rb");
-    char *bytes;
-    int error;
-
-    if (file == NULL) {
-        return NULL;
-    }
-    bytes = g_malloc(UVK_SOURCE_MAX + 2);
-    errno = 0;
-    *size = fread(bytes, 1, UVK_SOURCE_MAX + 1, file);
-    error = ferror(file) ? errno : 0;
-    (void)fclose(file);
-    if (error != 0) {
-        g_free(bytes);
-        errno = error;
-        return NULL;
-    }
-    bytes[*size] = '\0';
-    return bytes;
-}
-
-/* Where the bytes stop being text; SIZE if they do not. */
-static size_t text_size(const char *bytes, size_t size)
-{
-    const char *end;
-
-    return g_utf8_validate(bytes, (gssize)size, &end) ? size : (size_t)(end - bytes);
-}
-
-/* What is not seen may make a text look other than it is. The first one is told. */
-static void tell_unseen(struct reading *reading, const struct uvk_source *source)
-{
-    const char *unseen = uvk_find_unseen(source->text);
-    struct uvk_place place = {source, 0, 0};
-    gunichar character;
-    char *fix;
-
-    if (unseen == NULL) {
-        return;
-    }
-    character = g_utf8_get_char(unseen);
-    place.at = (uint32_t)(unseen - source->text);
-    place.length = (uint32_t)(g_utf8_next_char(unseen) - unseen);
-    fix = g_strdup_printf("in a string write \\u{%x}", character);
-    uvk_say(reading->messages, UVK_SAYS_BAD_CHARACTER, place, fix,
-            "an invisible character, U+%04X", character);
-    g_free(fix);
-}
-
-/* What a text is that is none of the language; NULL: it may be one. */
-static const char *what_else(const char *text)
-{
-    const char *start = text + strspn(text, " \t\r\n");
-
-    if (*start == ':' && strspn(start + 1, "0123456789ABCDEFabcdef") >= 10) {
-        return "a HEX file for a chip: name the keymap that it was built from";
-    }
-    if (*start == '{' && start[1 + strspn(start + 1, " \t\r\n")] == '"') {
-        return "JSON: 'uvrek import' makes a text of it";
-    }
-    return g_str_has_prefix(start, "<?xml") || g_str_has_prefix(start, "<svg")
-               ? "XML, perhaps a picture: name the keymap"
-               : NULL;
-}
-
-/* A mark that some editors put before a text means nothing. */
-static size_t without_mark(char *bytes, size_t size)
-{
-    static const char mark[] = "\xEF\xBB\xBF"; /* U+FEFF */
-    size_t length = strlen(mark);
-
-    if (size < length || memcmp(bytes, mark, length) != 0) {
-        return size;
-    }
-    memmove(bytes, bytes + length, size - length + 1); /* the zero behind it as well */
-    return size - length;
-}
-
-/* Take BYTES (owned) as a source of the program. NULL if they are no text: that is told at
- * PLACE, where the file is used. */
-static struct uvk_source *add_source(struct reading *reading, const char *path, char *bytes,
-                                     size_t size, struct uvk_place place)
-{
-    struct uvk_source *source = g_new0(struct uvk_source, 1);
-    size_t valid;
-
-    size = without_mark(bytes, size);
-    valid = text_size(bytes, size);
-    source->path = g_strdup(path);
-    source->text = bytes;
-    source->size = size;
-    g_ptr_array_add(reading->program->sources, source);
-    if (size > UVK_SOURCE_MAX) {
-        uvk_say(reading->messages, UVK_SAYS_TOO_LARGE, place, NULL,
-                "%s is larger than %u bytes", path, UVK_SOURCE_MAX);
-    } else if (valid < size) {
-        uvk_say(reading->messages, UVK_SAYS_NO_TEXT, place, NULL,
-                "%s is not UTF-8 text: byte %zu is 0x%02X", path, valid + 1,
-                (unsigned)(unsigned char)bytes[valid]);
-    } else if (what_else(bytes) != NULL) {
-        uvk_say(reading->messages, UVK_SAYS_NO_TEXT, place, NULL, "%s is %s", path,
-                what_else(bytes));
-    } else {
-        tell_unseen(reading, source);
-        return source;
-    }
-    bytes[0] = '\0';
-    source->size = 0;
-    return NULL;
-}
-
-static struct uvk_source *source_at(const struct reading *reading, const char *path)
-{
-    char *wanted = g_canonicalize_filename(path, NULL);
-    struct uvk_source *found = NULL;
-
-    for (guint i = 0; i < reading->program->sources->len && found == NULL; i++) {
-        struct uvk_source *source = g_ptr_array_index(reading->program->sources, i);
-        char *known = g_canonicalize_filename(source->path, NULL);
-        found = strcmp(known, wanted) == 0 ? source : NULL;
-        g_free(known);
-    }
-    g_free(wanted);
-    return found;
-}
 
 static void read_source(struct reading *reading, struct uvk_source *source, GPtrArray *open);
 
@@ -266,19 +126,12 @@ static void read_blocks(struct reading *reading)
     }
     collect_chosen(reading, &all);
     read_block(reading, &all, file_rules, G_N_ELEMENTS(file_rules), "a file");
-    tell_board_doubts(reading);
-    tell_doubts(reading);
-    if (reading->board == NULL && reading->messages->errors == 0) {
-        struct uvk_place place = {g_ptr_array_index(reading->program->sources, 0), 0, 1};
-        uvk_say(reading->messages, UVK_SAYS_MISSING, place, NULL,
-                "there is no board in this program");
-    }
 }
 
-static struct reading begin(struct uvk_program *program)
+struct reading begin_reading(struct uvk_program *program, struct uvk_messages *messages)
 {
     struct reading reading = {.program = program,
-                              .messages = &program->messages,
+                              .messages = messages,
                               .arena = program->arena,
                               .own = program->names,
                               .gap = GAP_BETWEEN,
@@ -286,19 +139,22 @@ static struct reading begin(struct uvk_program *program)
                               .chosen = g_ptr_array_new(),
                               .blocks = g_ptr_array_new(),
                               .play_end = (struct uvk_play **)&program->plays};
+
+    /* once the model is complete, the readers only look at it */
+    reading.board = (struct uvk_board *)program->board;
+    reading.keymap = (struct uvk_keymap *)program->keymap;
     return reading;
 }
 
-static void end(struct reading *reading)
+void end_reading(struct reading *reading)
 {
     g_array_free(reading->places, TRUE);
     g_ptr_array_free(reading->chosen, TRUE);
     g_ptr_array_free(reading->blocks, TRUE);
 }
 
-/* Takes BYTES. OPTIONS: the board alone, with these. */
-static struct uvk_program *read_program(const char *path, char *bytes, size_t size,
-                                        const unsigned *options)
+struct uvk_program *read_program(const char *path, char *bytes, size_t size,
+                                 const unsigned *options)
 {
     struct uvk_program *program = g_new0(struct uvk_program, 1);
     struct reading reading;
@@ -311,7 +167,7 @@ static struct uvk_program *read_program(const char *path, char *bytes, size_t si
     program->names = g_array_new(FALSE, TRUE, sizeof(struct own_name));
     program->name_index = g_hash_table_new(g_str_hash, g_str_equal);
     program->sources = g_ptr_array_new_with_free_func(free_source);
-    reading = begin(program);
+    reading = begin_reading(program, &program->messages);
     reading.options = options;
     if (bytes == NULL) {
         uvk_say(&program->messages, UVK_SAYS_UNREADABLE, nowhere, NULL, "cannot read %s: %s",
@@ -320,28 +176,9 @@ static struct uvk_program *read_program(const char *path, char *bytes, size_t si
         read_source(&reading, source, open);
         read_blocks(&reading);
     }
-    uvk_messages_sort(&program->messages);
     g_ptr_array_free(open, TRUE);
-    end(&reading);
+    end_reading(&reading);
     return program;
-}
-
-struct uvk_program *uvk_program_load(const char *path)
-{
-    size_t size = 0;
-    char *bytes = uvk_source_bytes(path, &size);
-
-    return read_program(path, bytes, size, NULL);
-}
-
-struct uvk_program *uvk_program_read(const char *path, const char *text, size_t size)
-{
-    size_t taken = MIN(size, UVK_SOURCE_MAX + 1);
-    char *bytes = g_malloc(taken + 1);
-
-    memcpy(bytes, text, taken);
-    bytes[taken] = '\0';
-    return read_program(path, bytes, taken, NULL);
 }
 
 struct uvk_program *uvk_program_choosing(const struct uvk_program *program,
@@ -367,70 +204,4 @@ void uvk_program_free(struct uvk_program *program)
     g_array_free(program->names, TRUE);
     g_hash_table_unref(program->name_index);
     g_free(program);
-}
-
-/* The one statement of TEXT, which AS names in messages; NULL: it has none, or mistakes. */
-static const struct uvk_node *read_one(struct reading *reading, const char *as,
-                                       const char *text)
-{
-    size_t size = MIN(strlen(text), UVK_SOURCE_MAX + 1);
-    const struct uvk_place nowhere = {NULL, 0, 0};
-    struct uvk_source *source = add_source(reading, as, g_strndup(text, size), size, nowhere);
-    struct uvk_node *block;
-    unsigned before;
-
-    if (source == NULL) {
-        return NULL;
-    }
-    before = reading->messages->errors;
-    block = uvk_parse(source, reading->arena, reading->messages);
-    if (reading->messages->errors > before || block->child == NULL ||
-        block->child->kind == UVK_NODE_BROKEN) {
-        return NULL;
-    }
-    if (block->child->next != NULL) {
-        uvk_say(reading->messages, UVK_SAYS_EXPECTED, block->child->next->place, NULL,
-                "one %s at a time", as);
-        return NULL;
-    }
-    return block->child;
-}
-
-/* Read more of a program whose model is complete: the readers only look at it now. */
-static struct reading begin_again(struct uvk_program *program, struct uvk_messages *messages)
-{
-    struct reading reading = begin(program);
-
-    reading.messages = messages;
-    reading.board = (struct uvk_board *)program->board;
-    reading.keymap = (struct uvk_keymap *)program->keymap;
-    return reading;
-}
-
-bool uvk_cell_read(struct uvk_program *program, const char *text, struct uvk_messages *messages,
-                   struct uvk_value *value)
-{
-    struct reading reading = begin_again(program, messages);
-    const struct uvk_node *statement = read_one(&reading, "cell", text);
-
-    *value = (struct uvk_value){.kind = UVK_VALUE_BROKEN};
-    if (statement != NULL && statement->child->next != NULL) {
-        uvk_say(messages, UVK_SAYS_EXPECTED, statement->child->next->place, NULL,
-                "one cell at a time");
-    } else if (statement != NULL) {
-        *value = cell_value(&reading, statement->child);
-    }
-    end(&reading);
-    return value->kind != UVK_VALUE_BROKEN;
-}
-
-const struct uvk_step *uvk_step_read(struct uvk_program *program, const char *text,
-                                     struct uvk_messages *messages)
-{
-    struct reading reading = begin_again(program, messages);
-    const struct uvk_node *statement = read_one(&reading, "step", text);
-    const struct uvk_step *step = statement != NULL ? read_step(&reading, statement) : NULL;
-
-    end(&reading);
-    return step;
 }

@@ -115,6 +115,22 @@ bool has_statement(const struct uvk_node *block, const char *word);
 void want_statements(struct reading *reading, const struct uvk_node *block,
                      struct uvk_place place, const char *const *words, const char *of);
 
+/* sources.c: take BYTES (owned) as a source of the program. NULL if they are no text: that is
+ * told at PLACE, where the file is used. */
+struct uvk_source *add_source(struct reading *reading, const char *path, char *bytes,
+                              size_t size, struct uvk_place place);
+/* The source that was read from PATH already; NULL: none. */
+struct uvk_source *source_at(const struct reading *reading, const char *path);
+void free_source(void *source);
+
+/* program.c: what is read while a program is, or, once its model is complete, beside it. */
+struct reading begin_reading(struct uvk_program *program, struct uvk_messages *messages);
+void end_reading(struct reading *reading);
+/* The program whose first file has these BYTES (taken); NULL: errno says why. Nothing doubtful
+ * is told yet. OPTIONS: the board alone, with these; NULL: all of it. */
+struct uvk_program *read_program(const char *path, char *bytes, size_t size,
+                                 const unsigned *options);
+
 /* board.c */
 void read_board(struct reading *reading, const struct uvk_node *statement);
 
@@ -193,6 +209,13 @@ void read_feel(struct reading *reading, const struct uvk_node *statement);
 int feel_named(const struct uvk_keymap *keymap, const char *name);
 void add_default_feel(struct reading *reading);
 
+/* acts.c */
+void add_act(struct reading *reading, enum uvk_macro_part part, const struct uvk_value *value,
+             double time);
+void add_tap(struct reading *reading, const struct uvk_value *value);
+/* A key of typed text; GOES_ON: of the same character as the one before. */
+void add_stroke(struct reading *reading, const struct uvk_value *value, bool goes_on);
+
 /* characters.c: what is typed comes as it is written, whatever modifiers are held. */
 /* '?': one key, or a macro of several. */
 struct uvk_value character_value(struct reading *reading, const struct uvk_node *node);
@@ -205,11 +228,6 @@ void tell_not_typed(struct reading *reading, struct uvk_place place, const char 
 bool add_tapped_character(struct reading *reading, gunichar character);
 
 /* macros.c */
-void add_act(struct reading *reading, enum uvk_macro_part part, const struct uvk_value *value,
-             double time);
-void add_tap(struct reading *reading, const struct uvk_value *value);
-/* A key of typed text; GOES_ON: of the same character as the one before. */
-void add_stroke(struct reading *reading, const struct uvk_value *value, bool goes_on);
 /* Say which macros come to themselves, or hold too much. */
 void check_macros(struct reading *reading);
 void read_macro(struct reading *reading, const struct uvk_node *statement);

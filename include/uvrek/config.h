@@ -106,10 +106,15 @@
 #define UVK_TRACE 64
 #endif
 
-/* 1: the image is part of the firmware. Whoever built it has checked its values with the same
- * reader, so that here its header, checksum and tables are enough. */
+/* 1: the image is part of the firmware, and its tables stand where the linker says. */
 #ifndef UVK_BUILT_IN
 #define UVK_BUILT_IN 0
+#endif
+
+/* 0: the values of an image are believed, its checksum is enough. For an image that is built
+ * in: whoever built it has looked at every value with the same reader. */
+#ifndef UVK_USE_CHECKS
+#define UVK_USE_CHECKS 1
 #endif
 
 /* Where const tables live. On AVR a plain const array would be copied to RAM. */

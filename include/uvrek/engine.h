@@ -63,9 +63,6 @@ struct uvk_event {
     uint16_t at; /* ms, wraps */
     uint8_t key; /* or another source, see UVK_SOURCE_COMBO */
     bool down;
-#if UVK_USE_COMBOS
-    bool single; /* a press that is no part of a combo: that has been looked at */
-#endif
 };
 
 /* Combos that are down at once; each is a source of events of its own. */
@@ -76,6 +73,17 @@ struct uvk_queue {
     struct uvk_event events[UVK_QUEUE];
     uint8_t first, count;
 };
+
+/* What the first press in the queue means, as far as the parts that look at it have said. It
+ * is cleared when that press leaves the queue, or another one goes before it. */
+struct uvk_front {
+    uvk_action word; /* what it does; UVK_SEE_THROUGH: what its cell says */
+    uint8_t reason;  /* enum uvk_reason: why WORD; UVK_WHY_PLAIN: the cell */
+    uint8_t taps;    /* of the dance that says so */
+    uint8_t asked;   /* UVK_ASKED_ bits: who has looked at it already */
+};
+#define UVK_ASKED_ORDER  0x01u /* nothing that closed in the same scan goes first */
+#define UVK_ASKED_COMBOS 0x02u /* it is no part of a combo, or is one itself */
 
 /* A key that is down and what it does until it comes up. */
 struct uvk_hold {
@@ -173,17 +181,13 @@ struct uvk_counting {
     uint8_t key;
     uint8_t combo; /* KEY is a combo: which one */
     uint8_t taps;  /* 0: none */
-    /* The dance has ended in another one, or in a tap-hold, which is still to be decided: the
-     * first press in the queue means this. UVK_SEE_THROUGH: what its cell says. */
-    uvk_action instead;
 };
 #endif
 
 #if UVK_USE_LEADER
 struct uvk_leading {
-    uvk_action action; /* what the next press does, if FOUND */
-    uint16_t since;
-    bool on, found;
+    uint16_t since; /* ms: when the leader key went down */
+    bool on;        /* a sequence may come */
 };
 #endif
 
@@ -259,31 +263,42 @@ struct uvk_sticky {
 #define UVK_CONSUMER_SLOTS 4   /* media keys at once; a fifth waits for one to come up */
 #define UVK_REPORT_MAX     30u /* bytes of the longest report, its id included */
 
-/* What the host should know, and which reports still have to say it. */
-struct uvk_reports {
-    uint8_t dirty; /* bits by enum uvk_report */
-    uint8_t mods;
-    uint8_t bitmap[UVK_BITMAP_BYTES];
-    bool boot;     /* the protocol that the host asked for at the last pass */
-    bool releases; /* the latest change was a release: send in reverse order */
+/* What all that is held adds up to. */
+struct uvk_told {
+    struct {
+        uint8_t mods;
+        uint8_t bitmap[UVK_BITMAP_BYTES]; /* a bit for each usage */
+    } keys;
 #if UVK_USE_CONSUMER
-    uint16_t consumer[UVK_CONSUMER_SLOTS];
+    uint16_t consumer[UVK_CONSUMER_SLOTS]; /* in the order of pressing; 0: free */
 #endif
 #if UVK_USE_SYSTEM
-    uint8_t system; /* bits 0..2: usages 0x81..0x83 */
+    uint8_t system; /* bits 0..2: usages 0x81..0x83; bit 3: microphone mute */
 #endif
 #if UVK_USE_MOUSE
     uint8_t buttons;
-    int8_t wheel, pan;
+#endif
+};
+
+/* What the host should know, and which reports still have to say it. */
+struct uvk_reports {
+    uint8_t dirty; /* bits by enum uvk_report */
+    bool boot;     /* the protocol that the host asked for at the last pass */
+    bool releases; /* the latest change was a release: send in reverse order */
+    struct uvk_told told;
+#if UVK_USE_MOUSE
+    int8_t wheel, pan; /* notches since the last report */
 #endif
 #if UVK_USE_POINTER
-    int8_t x, y;
+    int8_t x, y; /* counts since the last report */
 #endif
 };
 
 struct uvk_engine {
     struct uvk_layers layers;
     struct uvk_image image;
+    uint16_t settings[UVK_SETTINGS]; /* of the image, copied at the start */
+    struct uvk_front front;
     struct uvk_debounce debounce;
     struct uvk_queue queue;
     struct uvk_holds holds;

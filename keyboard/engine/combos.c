@@ -2,7 +2,7 @@
  *
  * Like a tap-hold key, a press that may become part of a combo keeps no state: each pass
  * looks at the queue again, with what has come since. */
-#include "parts.h"
+#include "deciding.h"
 
 #if UVK_USE_COMBOS
 
@@ -167,11 +167,9 @@ static void fire(struct uvk_engine *engine, uint8_t row, const struct uvk_combo 
             i++;
         }
     }
-#if UVK_USE_AGAIN
     if (engine->fired[slot].row != row) {
-        engine->memory.tapped_at[UVK_MAX_KEYS + slot] = 0;
+        uvk_history_forget_slot(engine, slot);
     }
-#endif
     engine->fired[slot].row = row;
     engine->fired[slot].keys = combo->keys;
     engine->fired[slot].first = combo->first;
@@ -179,18 +177,18 @@ static void fire(struct uvk_engine *engine, uint8_t row, const struct uvk_combo 
     engine->fired[slot].down = (uint8_t)((1u << combo->keys) - 1u);
     engine->fired[slot].over = false;
     first->key = (uint8_t)(UVK_SOURCE_COMBO + slot);
+    uvk_front_say(engine, combo->action, UVK_WHY_COMBO, 0);
     translate_queue(engine, slot);
 }
 
-enum uvk_turn uvk_combos_look(struct uvk_engine *engine)
+enum uvk_turn uvk_combos_turn(struct uvk_engine *engine)
 {
-    struct uvk_event *first = uvk_queue_at(&engine->queue, 0);
     struct uvk_combo best = {.keys = 0};
     uint8_t best_row = 0;
     uint8_t slot;
     bool wait = false;
 
-    if (first->single) {
+    if (engine->front.asked & UVK_ASKED_COMBOS) {
         return UVK_TURN_NEXT;
     }
     for (uint8_t row = 0; row < count_combos(engine); row++) {
@@ -206,7 +204,7 @@ enum uvk_turn uvk_combos_look(struct uvk_engine *engine)
     if (wait && engine->queue.count < UVK_QUEUE) {
         return UVK_TURN_WAIT;
     }
-    first->single = true;
+    engine->front.asked |= UVK_ASKED_COMBOS;
     slot = best.keys > 0 ? slot_for(engine, best_row) : UVK_COMBO_SLOTS;
     if (slot == UVK_COMBO_SLOTS) {
         return UVK_TURN_NEXT;
@@ -224,13 +222,6 @@ bool uvk_combos_release(struct uvk_engine *engine, struct uvk_event *event)
         }
     }
     return true;
-}
-
-uvk_action uvk_combos_action(const struct uvk_engine *engine, uint8_t source)
-{
-    uint8_t row = engine->fired[source - UVK_SOURCE_COMBO].row;
-
-    return uvk_image_combo(&engine->image, row).action;
 }
 
 #endif

@@ -2,7 +2,7 @@
  *
  * Each tap that may be part of something longer is taken from the queue and counted; the
  * press that may end the dance is decided like a tap-hold key of the first feel. */
-#include "parts.h"
+#include "deciding.h"
 
 #if UVK_USE_DANCES
 
@@ -81,7 +81,7 @@ static bool is_modifier(const struct uvk_engine *engine, uint8_t key)
                                         : uvk_action_kind(hold->action) == UVK_MODS);
 }
 
-enum uvk_turn uvk_dance_look(struct uvk_engine *engine)
+enum uvk_turn uvk_dances_age(struct uvk_engine *engine)
 {
     const struct uvk_event *next = uvk_queue_press(&engine->queue);
     const struct uvk_event *first = uvk_queue_at(&engine->queue, 0);
@@ -114,21 +114,23 @@ static bool same_place(const struct uvk_engine *engine, const struct uvk_event *
     if (event->key != counting->key) {
         return false;
     }
-#if UVK_USE_COMBOS
     if (event->key >= UVK_SOURCE_COMBO) {
-        return engine->fired[event->key - UVK_SOURCE_COMBO].row == counting->combo;
+        return uvk_combo_row(engine, event->key) == counting->combo;
     }
-#endif
     return uvk_layers_cell(&engine->layers, &engine->image, event->key) == counting->cell;
 }
 
-enum uvk_turn uvk_dance_press(struct uvk_engine *engine)
+enum uvk_turn uvk_dances_turn(struct uvk_engine *engine)
 {
-    if (engine->counting.taps == 0 || same_place(engine, uvk_queue_at(&engine->queue, 0))) {
+    if (engine->counting.taps == 0 || engine->front.reason == UVK_WHY_LEADER) {
         return UVK_TURN_NEXT;
     }
-    do_longest(engine);
-    return UVK_TURN_DONE;
+    if (!same_place(engine, uvk_queue_at(&engine->queue, 0))) {
+        do_longest(engine);
+        return UVK_TURN_DONE;
+    }
+    uvk_front_say(engine, engine->counting.word, engine->front.reason, 0);
+    return UVK_TURN_NEXT;
 }
 
 /* The place in the queue where KEY, first in it, comes up. */
@@ -158,41 +160,35 @@ static void remember_place(struct uvk_engine *engine, uint8_t key)
     struct uvk_counting *counting = &engine->counting;
 
     counting->key = key;
-#if UVK_USE_COMBOS
-    if (key >= UVK_SOURCE_COMBO) {
-        counting->combo = engine->fired[key - UVK_SOURCE_COMBO].row;
-        return;
+    counting->combo = uvk_combo_row(engine, key);
+    if (key < UVK_SOURCE_COMBO) {
+        counting->cell = uvk_layers_cell(&engine->layers, &engine->image, key);
     }
-#endif
-    counting->cell = uvk_layers_cell(&engine->layers, &engine->image, key);
 }
 
 /* The first event and the release at UP were one more tap. */
-static void count_tap(struct uvk_engine *engine, uvk_action word,
-                      const struct uvk_decision *decision, uint8_t taps, uint8_t up)
+static void count_tap(struct uvk_engine *engine, const struct uvk_decision *decision,
+                      uint8_t up)
 {
     struct uvk_counting *counting = &engine->counting;
 
     if (counting->taps == 0) {
         remember_place(engine, decision->key);
     }
-    uvk_decide_pressed(engine, decision, UVK_NOTHING);
+    uvk_history_pressed(engine, decision, UVK_NOTHING);
     counting->released = uvk_queue_at(&engine->queue, up)->at;
-    counting->word = word;
-    counting->taps = taps;
-    counting->instead = UVK_SEE_THROUGH;
-#if UVK_USE_LEADER
-    engine->leader.found = false;
-#endif
+    counting->word = decision->action;
+    counting->taps = decision->taps;
     uvk_queue_remove(&engine->queue, up);
-    uvk_queue_drop(&engine->queue);
+    uvk_front_drop(engine);
 }
 
-/* The press is decided: it ends TAPS taps, the last one HELD or not. False: what was counted
- * before it has to be done first. */
-static bool finish(struct uvk_engine *engine, const struct uvk_dance *dance, uint8_t taps,
-                   bool held, uvk_action *cell)
+/* The press of DECISION ends its taps, the last one HELD or not: that is what it means from
+ * now on. Done: what was counted before it has to be done first. */
+static enum uvk_turn finish(struct uvk_engine *engine, const struct uvk_dance *dance, bool held,
+                            struct uvk_decision *decision)
 {
+    uint8_t taps = decision->taps;
     uvk_action action = held ? line_of(engine, dance, taps, true) : UVK_SEE_THROUGH;
 
     if (action == UVK_SEE_THROUGH) {
@@ -200,41 +196,37 @@ static bool finish(struct uvk_engine *engine, const struct uvk_dance *dance, uin
     }
     if (action == UVK_SEE_THROUGH && taps > 1) {
         do_longest(engine);
-        return false;
+        uvk_front_say(engine, UVK_SEE_THROUGH, UVK_WHY_PLAIN, 0);
+        return UVK_TURN_DONE;
     }
-    *cell = action == UVK_SEE_THROUGH ? UVK_NOTHING : action;
+    decision->action = action == UVK_SEE_THROUGH ? UVK_NOTHING : action;
+    decision->reason = held ? UVK_WHY_DANCE_HELD : UVK_WHY_DANCE;
     engine->counting.taps = 0;
-    if (uvk_action_kind(*cell) == UVK_HOLD) {
-        engine->counting.instead = *cell;
-    }
-    return true;
+    uvk_front_say(engine, decision->action, decision->reason, taps);
+    return UVK_TURN_NEXT;
 }
 
-bool uvk_dance_decide(struct uvk_engine *engine, uvk_action *cell,
-                      struct uvk_decision *decision)
+enum uvk_turn uvk_dance_resolve(struct uvk_engine *engine, struct uvk_decision *decision)
 {
-    uvk_action word = *cell;
-    struct uvk_dance dance = dance_of(engine, word);
+    struct uvk_dance dance = dance_of(engine, decision->action);
     uint8_t taps = (uint8_t)(engine->counting.taps + 1u);
     bool longer = taps < dance.taps;
-    bool can_hold = line_of(engine, &dance, taps, true) != UVK_SEE_THROUGH;
     uint8_t reason = UVK_WHY_UP;
     uint8_t up;
 
     decision->taps = taps;
-    if (longer || can_hold) {
-        reason = uvk_decide_by_feel(engine, 0, decision);
+    if (longer || line_of(engine, &dance, taps, true) != UVK_SEE_THROUGH) {
+        reason = uvk_feel_ask(engine, 0, decision);
         if (reason == UVK_WHY_PLAIN) {
-            return false;
+            return UVK_TURN_WAIT;
         }
         up = reason == UVK_WHY_UP ? find_up(&engine->queue, decision->key) : 0;
         if (longer && up > 0 && !other_pressed_before(&engine->queue, up)) {
-            count_tap(engine, word, decision, taps, up);
-            return false;
+            count_tap(engine, decision, up);
+            return UVK_TURN_DONE;
         }
     }
-    decision->reason = reason == UVK_WHY_UP ? UVK_WHY_DANCE : UVK_WHY_DANCE_HELD;
-    return finish(engine, &dance, taps, reason != UVK_WHY_UP, cell);
+    return finish(engine, &dance, reason != UVK_WHY_UP, decision);
 }
 
 #endif

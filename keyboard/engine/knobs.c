@@ -4,7 +4,7 @@
  * can do. A bouncing contact goes back and forth and adds up to nothing; two contacts that
  * changed between two looks went on the way that they were going; and at each detent the
  * count starts anew, so that no mistake outlives a step. */
-#include "parts.h"
+#include "deciding.h"
 #include "uvrek/port.h"
 
 #if UVK_MAX_KNOBS > 0

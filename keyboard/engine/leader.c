@@ -3,7 +3,7 @@
  * They wait in the queue while they may become a sequence; then all but the last leave it,
  * and the last one does what the sequence says. If they become none, they are worked out
  * like any others: nothing that was pressed is lost. */
-#include "parts.h"
+#include "deciding.h"
 
 #if UVK_USE_LEADER
 
@@ -17,7 +17,7 @@ struct heard {
 static struct heard listen(struct uvk_engine *engine)
 {
     struct heard heard = {.count = 0, .over = false};
-    uint16_t within = uvk_image_setting(&engine->image, UVK_SET_LEADER_WITHIN);
+    uint16_t within = engine->settings[UVK_SET_LEADER_WITHIN];
     uint16_t last = engine->leader.since;
 
     for (uint8_t i = 0; i < engine->queue.count; i++) {
@@ -64,7 +64,13 @@ static void drop_presses(struct uvk_queue *queue, uint8_t count)
     }
 }
 
-enum uvk_turn uvk_leader_look(struct uvk_engine *engine)
+void uvk_leader_start(struct uvk_engine *engine)
+{
+    engine->leader.on = true;
+    engine->leader.since = engine->now;
+}
+
+enum uvk_turn uvk_leader_turn(struct uvk_engine *engine)
 {
     struct heard heard;
     struct uvk_sequence best = {.keys = 0};
@@ -89,8 +95,8 @@ enum uvk_turn uvk_leader_look(struct uvk_engine *engine)
     engine->leader.on = false;
     if (best.keys > 0) {
         drop_presses(&engine->queue, (uint8_t)(best.keys - 1u));
-        engine->leader.found = true;
-        engine->leader.action = best.action;
+        uvk_front_say(engine, best.action, UVK_WHY_LEADER, 0);
+        engine->front.asked = UVK_ASKED_ORDER | UVK_ASKED_COMBOS;
     }
     return UVK_TURN_DONE;
 }

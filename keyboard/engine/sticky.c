@@ -1,5 +1,6 @@
 /* sticky.c - layers and modifiers that outlive their key: toggled, and `once`. */
-#include "parts.h"
+#include "deciding.h"
+#include "outputs.h"
 
 #include <string.h>
 
@@ -94,7 +95,6 @@ static bool is_used_by(uvk_action action)
  * modifiers, which nobody has seen so far, reach the host. */
 static void stale(struct uvk_engine *engine)
 {
-
     if (!engine->sticky.fresh) {
         return;
     }
@@ -147,24 +147,29 @@ static uint16_t passed_since(struct uvk_engine *engine, uint16_t then)
     return (uint16_t)(then - at) < A_LITTLE ? 0 : (uint16_t)(at - then);
 }
 
+bool uvk_sticky_wear(struct uvk_engine *engine)
+{
+    const struct uvk_sticky *sticky = &engine->sticky;
+
+    if (!sticky->fresh ||
+        passed_since(engine, sticky->pressed) < uvk_image_feel(&engine->image, 0).hold_after) {
+        return false;
+    }
+    stale(engine);
+    return true;
+}
+
+/* Taps that are counted, and those about to be done, were in time. */
 bool uvk_sticky_expire(struct uvk_engine *engine)
 {
     struct uvk_sticky *sticky = &engine->sticky;
 
-    if (sticky->fresh &&
-        passed_since(engine, sticky->pressed) >= uvk_image_feel(&engine->image, 0).hold_after) {
-        stale(engine);
-        uvk_reports_update(engine, false);
-        return true;
+    if (!sticky->waits || uvk_dances_count(engine) || uvk_pulse_waits(engine) ||
+        passed_since(engine, sticky->since) < engine->settings[UVK_SET_ONCE_FOR]) {
+        return false;
     }
-    /* taps that are counted, and those about to be done, were in time */
-    if (sticky->waits && !uvk_taps_wait(engine) &&
-        passed_since(engine, sticky->since) >=
-            uvk_image_setting(&engine->image, UVK_SET_ONCE_FOR)) {
-        end_waiting(sticky);
-        uvk_layers_settle(engine);
-    }
-    return false;
+    end_waiting(sticky);
+    return true;
 }
 
 void uvk_sticky_keep(const struct uvk_engine *engine, uint8_t *layers)

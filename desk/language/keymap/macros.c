@@ -8,37 +8,6 @@
 #define HELD_MAX  8u  /* things that one macro holds at once */
 #define DEPTH_MAX 16u /* macros in one another */
 
-void add_act(struct reading *reading, enum uvk_macro_part part, const struct uvk_value *value,
-             double time)
-{
-    struct uvk_macro_act *act = uvk_arena_take(reading->arena, sizeof *act);
-
-    act->part = part;
-    act->time = time;
-    if (value != NULL) {
-        act->value = *value;
-    }
-    *reading->act_end = act;
-    reading->act_end = &act->next;
-}
-
-void add_stroke(struct reading *reading, const struct uvk_value *value, bool goes_on)
-{
-    struct uvk_macro_act *act = uvk_arena_take(reading->arena, sizeof *act);
-
-    act->part = UVK_MACRO_STROKE;
-    act->value = *value;
-    act->goes_on = goes_on;
-    *reading->act_end = act;
-    reading->act_end = &act->next;
-}
-
-void add_tap(struct reading *reading, const struct uvk_value *value)
-{
-    add_act(reading, UVK_MACRO_PRESS, value, 0);
-    add_act(reading, UVK_MACRO_RELEASE, value, 0);
-}
-
 /* Note what is written, beside the acts that follow from it. */
 static struct uvk_macro_line *add_line(struct reading *reading, enum uvk_macro_word word,
                                        const char *text, const struct uvk_value *value,

@@ -1,0 +1,40 @@
+/* load.c - a program, and what is doubtful in it. */
+#include "reading.h"
+
+#include <string.h>
+
+/* Takes BYTES; NULL: errno says why. */
+static struct uvk_program *load(const char *path, char *bytes, size_t size)
+{
+    struct uvk_program *program = read_program(path, bytes, size, NULL);
+    struct reading reading = begin_reading(program, &program->messages);
+
+    tell_board_doubts(&reading);
+    tell_doubts(&reading);
+    if (program->board == NULL && program->messages.errors == 0) {
+        struct uvk_place place = {g_ptr_array_index(program->sources, 0), 0, 1};
+        uvk_say(&program->messages, UVK_SAYS_MISSING, place, NULL,
+                "there is no board in this program");
+    }
+    end_reading(&reading);
+    uvk_messages_sort(&program->messages);
+    return program;
+}
+
+struct uvk_program *uvk_program_load(const char *path)
+{
+    size_t size = 0;
+    char *bytes = uvk_source_bytes(path, &size);
+
+    return load(path, bytes, size);
+}
+
+struct uvk_program *uvk_program_read(const char *path, const char *text, size_t size)
+{
+    size_t taken = MIN(size, UVK_SOURCE_MAX + 1);
+    char *bytes = g_malloc(taken + 1);
+
+    memcpy(bytes, text, taken);
+    bytes[taken] = '\0';
+    return load(path, bytes, taken);
+}

@@ -1,0 +1,49 @@
+/* lines.c - the contacts of a scan line, of this half or the other, become events. */
+#include "deciding.h"
+#ifdef __AVR__
+#pragma GCC optimize("O2") /* part of every pass: speed is worth the few bytes */
+#endif
+
+/* False: there is no room. */
+static bool push(struct uvk_engine *engine, struct uvk_event *event)
+{
+    if (engine->queue.count == UVK_QUEUE) {
+        return false; /* a combo must not hear of a release that will come again */
+    }
+    if (!event->down && !uvk_combos_release(engine, event)) {
+        return true;
+    }
+    return uvk_queue_push(&engine->queue, event);
+}
+
+/* Queue the flips of one line. What finds no room stays with the debouncer. */
+static void queue_flips(struct uvk_engine *engine, uint8_t line, uvk_bits flips)
+{
+    uvk_bits bit = 1;
+
+    for (uint8_t sense = 0; flips != 0; sense++, bit = (uvk_bits)(bit << 1)) {
+        if (!(flips & bit)) {
+            continue;
+        }
+        flips &= (uvk_bits)~bit;
+        uint8_t key = uvk_image_key_at(&engine->image, line, sense);
+        struct uvk_event event = {
+            .at = engine->now, .key = key, .down = !(engine->debounce.down[line] & bit)};
+        if (key == UVK_NO_KEY || !engine->scanned || push(engine, &event)) {
+            uvk_debounce_accept(&engine->debounce, line, bit);
+        }
+    }
+}
+
+bool uvk_line_take(struct uvk_engine *engine, uint8_t line, uvk_bits closed)
+{
+    uint8_t window = (uint8_t)engine->settings[UVK_SET_DEBOUNCE];
+    uvk_bits flips = uvk_debounce_line(&engine->debounce, line, engine->image.senses, closed,
+                                       engine->now, window);
+
+    if (flips == 0) {
+        return false;
+    }
+    queue_flips(engine, line, flips);
+    return (flips & closed) != 0;
+}
