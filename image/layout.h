@@ -42,6 +42,8 @@ enum {
     1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW, COMBO_ROW, 1, STEP_ROW, DANCE_ROW, 2,    \
         SEQ_ROW, 1, 1, 1
 
+extern const UVK_ROM uint8_t uvk_row_size[UVK_TABLES]; /* open.c */
+
 /* Two bytes, the low one first. */
 static inline uint16_t get16(uvk_image_bytes at)
 {
@@ -50,5 +52,11 @@ static inline uint16_t get16(uvk_image_bytes at)
 
 /* check.c: for open.c, once the tables are known to be where they should be. */
 bool uvk_image_values_are_valid(const struct uvk_image *image);
+
+/* check_words.c: where an action word stands decides what it may be. */
+enum uvk_place { UVK_IN_CELL, UVK_IN_LINE, UVK_IN_HOLD, UVK_IN_STEP, UVK_IN_CHORD };
+bool uvk_word_is_valid(const struct uvk_image *image, uvk_action action, enum uvk_place place);
+/* A macro begins at the first step, or behind the end of another. */
+bool uvk_macro_begins(const struct uvk_image *image, uint16_t row);
 
 #endif

@@ -4,7 +4,7 @@
 #include "uvrek/image.h"
 
 static const UVK_ROM uint8_t magic[4] = {'U', 'V', 'K', 'I'};
-static const UVK_ROM uint8_t row_size[UVK_TABLES] = {ROW_SIZES};
+const UVK_ROM uint8_t uvk_row_size[UVK_TABLES] = {ROW_SIZES};
 
 static uint32_t get32(uvk_image_bytes at)
 {
@@ -80,13 +80,13 @@ static enum uvk_status read_directory(struct uvk_image *image, uint16_t size)
     for (uint8_t kind = 0; kind < UVK_TABLES; kind++) {
         uvk_image_bytes entry = image->bytes + HEADER_SIZE + kind * ENTRY_SIZE;
         uint16_t count = get16(entry + ENTRY_COUNT);
-        if (entry[ENTRY_KIND] != kind || entry[ENTRY_ROW] != row_size[kind] ||
+        if (entry[ENTRY_KIND] != kind || entry[ENTRY_ROW] != uvk_row_size[kind] ||
             get16(entry + ENTRY_OFFSET) != at || count != wanted_rows(image, kind, count)) {
             return UVK_BAD_TABLE;
         }
         image->table[kind] = (uint16_t)at;
         image->rows[kind] = count;
-        at += (uint32_t)count * row_size[kind];
+        at += (uint32_t)count * uvk_row_size[kind];
         if (at > size) {
             return UVK_BAD_TABLE;
         }

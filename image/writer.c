@@ -5,6 +5,86 @@
 
 #include <string.h>
 
+/* ---- rows as they are in memory, and the order of their fields in an image -----------------
+ */
+
+#define FIELDS_MAX 5
+
+/* SIZE bytes of a field, AT bytes into the row; a field of no size ends the list. */
+struct field {
+    uint8_t at, size;
+};
+
+struct form {
+    size_t row; /* bytes in memory */
+    struct field fields[FIELDS_MAX];
+};
+
+#define FIELD(type, name)                                                                      \
+    {                                                                                          \
+        offsetof(struct type, name), sizeof(((struct type *)NULL)->name)                       \
+    }
+#define BYTES                                                                                  \
+    {                                                                                          \
+        1,                                                                                     \
+        {                                                                                      \
+            {                                                                                  \
+                0, 1                                                                           \
+            }                                                                                  \
+        }                                                                                      \
+    }
+#define WORDS                                                                                  \
+    {                                                                                          \
+        2,                                                                                     \
+        {                                                                                      \
+            {                                                                                  \
+                0, 2                                                                           \
+            }                                                                                  \
+        }                                                                                      \
+    }
+
+static const struct form forms[UVK_TABLES] = {
+    [UVK_TABLE_SWITCHES] = BYTES,
+    [UVK_TABLE_SETTINGS] = WORDS,
+    [UVK_TABLE_CELLS] = WORDS,
+    [UVK_TABLE_CHORDS] = {sizeof(struct uvk_chord_row),
+                          {FIELD(uvk_chord_row, mods), FIELD(uvk_chord_row, action)}},
+    [UVK_TABLE_HOLDS] = {sizeof(struct uvk_hold_row),
+                         {FIELD(uvk_hold_row, tap), FIELD(uvk_hold_row, held),
+                          FIELD(uvk_hold_row, feel)}},
+    [UVK_TABLE_FEELS] = {sizeof(struct uvk_feel),
+                         {FIELD(uvk_feel, hold_after), FIELD(uvk_feel, rest),
+                          FIELD(uvk_feel, again), FIELD(uvk_feel, flags)}},
+    [UVK_TABLE_WHENS] = {sizeof(struct uvk_when_row),
+                         {FIELD(uvk_when_row, layer), FIELD(uvk_when_row, a),
+                          FIELD(uvk_when_row, b)}},
+    [UVK_TABLE_COMBOS] = {sizeof(struct uvk_combo),
+                          {FIELD(uvk_combo, action), FIELD(uvk_combo, within),
+                           FIELD(uvk_combo, flags), FIELD(uvk_combo, keys),
+                           FIELD(uvk_combo, first)}},
+    [UVK_TABLE_PARTS] = BYTES,
+    [UVK_TABLE_STEPS] = {sizeof(struct uvk_macro_step),
+                         {FIELD(uvk_macro_step, op), FIELD(uvk_macro_step, operand)}},
+    [UVK_TABLE_DANCES] = {sizeof(struct uvk_dance),
+                          {FIELD(uvk_dance, within), FIELD(uvk_dance, first),
+                           FIELD(uvk_dance, taps)}},
+    [UVK_TABLE_LINES] = WORDS,
+    [UVK_TABLE_SEQUENCES] = {sizeof(struct uvk_sequence),
+                             {FIELD(uvk_sequence, action), FIELD(uvk_sequence, first),
+                              FIELD(uvk_sequence, keys)}},
+    [UVK_TABLE_KNOBS] = BYTES,
+    [UVK_TABLE_HANDS] = BYTES,
+    [UVK_TABLE_TEXTS] = BYTES,
+};
+
+size_t uvk_plan_row_size(enum uvk_table table)
+{
+    return forms[table].row;
+}
+
+/* ---- laying out
+ * ------------------------------------------------------------------------------ */
+
 static void put16(uint8_t *at, unsigned value)
 {
     at[0] = (uint8_t)(value & 0xFFu);
@@ -17,36 +97,26 @@ static void put32(uint8_t *at, uint32_t value)
     put16(at + 2, value >> 16);
 }
 
-static void row_counts(const struct uvk_image_plan *plan, size_t counts[UVK_TABLES])
+static size_t count_rows(const struct uvk_image_plan *plan, size_t table)
 {
-    counts[UVK_TABLE_SWITCHES] = (size_t)plan->lines * plan->senses;
-    counts[UVK_TABLE_SETTINGS] = UVK_SETTINGS;
-    counts[UVK_TABLE_CELLS] = (size_t)plan->layers * plan->keys;
-    counts[UVK_TABLE_CHORDS] = plan->chord_count;
-    counts[UVK_TABLE_HOLDS] = plan->hold_count;
-    counts[UVK_TABLE_FEELS] = plan->feel_count;
-    counts[UVK_TABLE_WHENS] = plan->when_count;
-    counts[UVK_TABLE_COMBOS] = plan->combo_count;
-    counts[UVK_TABLE_PARTS] = plan->part_count;
-    counts[UVK_TABLE_STEPS] = plan->step_count;
-    counts[UVK_TABLE_DANCES] = plan->dance_count;
-    counts[UVK_TABLE_LINES] = plan->line_count;
-    counts[UVK_TABLE_SEQUENCES] = plan->sequence_count;
-    counts[UVK_TABLE_KNOBS] = plan->knob_count;
-    counts[UVK_TABLE_HANDS] = plan->hand_count;
-    counts[UVK_TABLE_TEXTS] = plan->text_count;
+    switch (table) {
+    case UVK_TABLE_SWITCHES:
+        return (size_t)plan->lines * plan->senses;
+    case UVK_TABLE_SETTINGS:
+        return UVK_SETTINGS;
+    case UVK_TABLE_CELLS:
+        return (size_t)plan->layers * plan->keys;
+    default:
+        return plan->tables[table].count;
+    }
 }
-
-static const uint8_t row_size[UVK_TABLES] = {ROW_SIZES};
 
 size_t uvk_image_size(const struct uvk_image_plan *plan)
 {
-    size_t counts[UVK_TABLES];
     size_t size = HEADER_SIZE + (size_t)UVK_TABLES * ENTRY_SIZE;
 
-    row_counts(plan, counts);
-    for (int kind = 0; kind < UVK_TABLES; kind++) {
-        size += counts[kind] * row_size[kind];
+    for (size_t table = 0; table < UVK_TABLES; table++) {
+        size += count_rows(plan, table) * uvk_row_size[table];
     }
     return size;
 }
@@ -64,136 +134,43 @@ static void write_header(const struct uvk_image_plan *plan, uint8_t *out, size_t
     out[AT_SENSES] = plan->senses;
 }
 
-static void write_directory(const size_t counts[UVK_TABLES], uint8_t *out)
+/* One row from memory; answers where the next one goes. */
+static uint8_t *write_row(const struct form *form, const uint8_t *row, uint8_t *at)
 {
-    size_t at = HEADER_SIZE + (size_t)UVK_TABLES * ENTRY_SIZE;
-
-    for (size_t kind = 0; kind < UVK_TABLES; kind++) {
-        uint8_t *entry = out + HEADER_SIZE + kind * ENTRY_SIZE;
-        entry[ENTRY_KIND] = (uint8_t)kind;
-        entry[ENTRY_ROW] = row_size[kind];
-        put16(entry + ENTRY_COUNT, (unsigned)counts[kind]);
-        put16(entry + ENTRY_OFFSET, (unsigned)at);
-        at += counts[kind] * row_size[kind];
-    }
-}
-
-/* ---- the tables, in their order; each answers where the next one starts -------------------
- */
-
-static uint8_t *write_words(const uint16_t *words, size_t count, uint8_t *at)
-{
-    for (size_t i = 0; i < count; i++, at += 2) {
-        put16(at, words[i]);
+    for (unsigned i = 0; i < FIELDS_MAX && form->fields[i].size != 0; i++) {
+        uint16_t word;
+        if (form->fields[i].size == 1) {
+            *at++ = row[form->fields[i].at];
+            continue;
+        }
+        memcpy(&word, row + form->fields[i].at, sizeof word);
+        put16(at, word);
+        at += 2;
     }
     return at;
 }
 
-static uint8_t *write_bytes(const uint8_t *bytes, size_t count, uint8_t *at)
+/* Each table behind the one before it, and its entry in the directory. */
+static void write_tables(const struct uvk_image_plan *plan, uint8_t *out)
 {
-    if (count > 0) {
-        memcpy(at, bytes, count);
-    }
-    return at + count;
-}
+    uint8_t *at = out + HEADER_SIZE + (size_t)UVK_TABLES * ENTRY_SIZE;
 
-static uint8_t *write_chords(const struct uvk_image_plan *plan, uint8_t *at)
-{
-    for (size_t i = 0; i < plan->chord_count; i++, at += CHORD_ROW) {
-        at[0] = plan->chords[i].mods;
-        put16(at + 1, plan->chords[i].action);
+    for (size_t table = 0; table < UVK_TABLES; table++) {
+        uint8_t *entry = out + HEADER_SIZE + table * ENTRY_SIZE;
+        size_t count = count_rows(plan, table);
+        const uint8_t *row = plan->tables[table].rows;
+        entry[ENTRY_KIND] = (uint8_t)table;
+        entry[ENTRY_ROW] = uvk_row_size[table];
+        put16(entry + ENTRY_COUNT, (unsigned)count);
+        put16(entry + ENTRY_OFFSET, (unsigned)(at - out));
+        for (size_t i = 0; i < count; i++, row += forms[table].row) {
+            at = write_row(&forms[table], row, at);
+        }
     }
-    return at;
-}
-
-static uint8_t *write_holds(const struct uvk_image_plan *plan, uint8_t *at)
-{
-    for (size_t i = 0; i < plan->hold_count; i++, at += HOLD_ROW) {
-        put16(at, plan->holds[i].tap);
-        put16(at + 2, plan->holds[i].held);
-        at[4] = plan->holds[i].feel;
-    }
-    for (size_t i = 0; i < plan->feel_count; i++, at += FEEL_ROW) {
-        put16(at, plan->feels[i].hold_after);
-        put16(at + 2, plan->feels[i].rest);
-        put16(at + 4, plan->feels[i].again);
-        at[6] = plan->feels[i].flags;
-    }
-    return at;
-}
-
-static uint8_t *write_whens(const struct uvk_image_plan *plan, uint8_t *at)
-{
-    for (size_t i = 0; i < plan->when_count; i++, at += WHEN_ROW) {
-        at[0] = plan->whens[i].layer;
-        at[1] = plan->whens[i].a;
-        at[2] = plan->whens[i].b;
-    }
-    return at;
-}
-
-static uint8_t *write_combos(const struct uvk_image_plan *plan, uint8_t *at)
-{
-    for (size_t i = 0; i < plan->combo_count; i++, at += COMBO_ROW) {
-        put16(at, plan->combos[i].action);
-        put16(at + 2, plan->combos[i].within);
-        at[4] = plan->combos[i].flags;
-        at[5] = plan->combos[i].keys;
-        put16(at + 6, plan->combos[i].first);
-    }
-    return write_bytes(plan->parts, plan->part_count, at);
-}
-
-static uint8_t *write_steps(const struct uvk_image_plan *plan, uint8_t *at)
-{
-    for (size_t i = 0; i < plan->step_count; i++, at += STEP_ROW) {
-        at[0] = plan->steps[i].op;
-        put16(at + 1, plan->steps[i].operand);
-    }
-    return at;
-}
-
-static uint8_t *write_dances(const struct uvk_image_plan *plan, uint8_t *at)
-{
-    for (size_t i = 0; i < plan->dance_count; i++, at += DANCE_ROW) {
-        put16(at, plan->dances[i].within);
-        put16(at + 2, plan->dances[i].first);
-        at[4] = plan->dances[i].taps;
-    }
-    return write_words(plan->dance_lines, plan->line_count, at);
-}
-
-static uint8_t *write_sequences(const struct uvk_image_plan *plan, uint8_t *at)
-{
-    for (size_t i = 0; i < plan->sequence_count; i++, at += SEQ_ROW) {
-        put16(at, plan->sequences[i].action);
-        put16(at + 2, plan->sequences[i].first);
-        at[4] = plan->sequences[i].keys;
-    }
-    return at;
-}
-
-static void write_tables(const struct uvk_image_plan *plan, const size_t counts[UVK_TABLES],
-                         uint8_t *at)
-{
-    at = write_bytes(plan->switches, counts[UVK_TABLE_SWITCHES], at);
-    at = write_words(plan->settings, UVK_SETTINGS, at);
-    at = write_words(plan->cells, counts[UVK_TABLE_CELLS], at);
-    at = write_chords(plan, at);
-    at = write_holds(plan, at);
-    at = write_whens(plan, at);
-    at = write_combos(plan, at);
-    at = write_steps(plan, at);
-    at = write_dances(plan, at);
-    at = write_sequences(plan, at);
-    at = write_bytes(plan->knobs, plan->knob_count, at);
-    at = write_bytes(plan->hands, plan->hand_count, at);
-    (void)write_bytes(plan->texts, plan->text_count, at);
 }
 
 enum uvk_status uvk_image_write(const struct uvk_image_plan *plan, uint8_t *out, size_t room)
 {
-    size_t counts[UVK_TABLES];
     size_t size = uvk_image_size(plan);
     struct uvk_image opened;
     uint32_t crc;
@@ -201,10 +178,8 @@ enum uvk_status uvk_image_write(const struct uvk_image_plan *plan, uint8_t *out,
     if (size > room || size > UVK_IMAGE_MAX) {
         return UVK_NO_SPACE;
     }
-    row_counts(plan, counts);
     write_header(plan, out, size);
-    write_directory(counts, out);
-    write_tables(plan, counts, out + HEADER_SIZE + (size_t)UVK_TABLES * ENTRY_SIZE);
+    write_tables(plan, out);
     crc = uvk_crc32(UVK_CRC_START, out, AT_SUM);
     crc = uvk_crc32(crc, out + AT_KEYS, (uint16_t)(size - AT_KEYS));
     put32(out + AT_SUM, ~crc);

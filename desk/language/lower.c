@@ -1,8 +1,6 @@
 /* lower.c - from the model to a keymap image. */
 #include "lowering.h"
 
-#include <string.h>
-
 static bool does_something(const struct uvk_value *value)
 {
     return value->kind != UVK_VALUE_THROUGH && value->kind != UVK_VALUE_NOTHING;
@@ -23,19 +21,16 @@ static unsigned used_knobs(const struct uvk_program *program)
     return 0;
 }
 
-static uvk_action *lower_cells(struct lowering *lowering)
+static void lower_cells(struct lowering *lowering)
 {
     const struct uvk_keymap *keymap = lowering->program->keymap;
-    unsigned keys = lowering->keys;
-    uvk_action *cells = g_new(uvk_action, keymap->layer_count * (size_t)keys);
 
     for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
-        for (unsigned key = 0; key < keys; key++) {
-            cells[layer * (size_t)keys + key] =
-                lower_value(lowering, &keymap->layers[layer].cells[key]);
+        for (unsigned key = 0; key < lowering->keys; key++) {
+            uvk_action cell = lower_value(lowering, &keymap->layers[layer].cells[key]);
+            add_row(lowering, UVK_TABLE_CELLS, &cell);
         }
     }
-    return cells;
 }
 
 /* Tap-hold keys and dances need the feels; a `once` needs the hold-after of the first. */
@@ -45,9 +40,9 @@ static void lower_feels(struct lowering *lowering)
                                     UVK_FEEL_TAP_PRESS | UVK_FEEL_LONG};
     const struct uvk_keymap *keymap = lowering->program->keymap;
 
-    if (lowering->holds->len + lowering->dances->len == 0) {
+    if (ROWS(lowering, UVK_TABLE_HOLDS) + ROWS(lowering, UVK_TABLE_DANCES) == 0) {
         struct uvk_feel first = {.hold_after = milliseconds(keymap->feels[0].hold_after)};
-        g_array_append_vals(lowering->feels, &first, lowering->once);
+        g_array_append_vals(lowering->tables[UVK_TABLE_FEELS], &first, lowering->once);
         return;
     }
     for (unsigned i = 0; i < keymap->feel_count; i++) {
@@ -56,7 +51,7 @@ static void lower_feels(struct lowering *lowering)
                                 milliseconds(text->again), rules[text->decide]};
         feel.flags |= text->alone_tap ? UVK_FEEL_ALONE_TAP : 0;
         feel.flags |= text->other_hand ? UVK_FEEL_HAND : 0;
-        g_array_append_val(lowering->feels, feel);
+        add_row(lowering, UVK_TABLE_FEELS, &feel);
     }
 }
 
@@ -69,16 +64,9 @@ static void lower_whens(struct lowering *lowering)
         struct uvk_when_row row = {(uint8_t)i, (uint8_t)layer->when[0],
                                    (uint8_t)layer->when[1]};
         if (layer->has_when) {
-            g_array_append_val(lowering->whens, row);
+            add_row(lowering, UVK_TABLE_WHENS, &row);
         }
     }
-}
-
-static void add_part(struct lowering *lowering, unsigned part)
-{
-    uint8_t byte = (uint8_t)part;
-
-    g_array_append_val(lowering->parts, byte);
 }
 
 static void lower_combos(struct lowering *lowering)
@@ -90,15 +78,15 @@ static void lower_combos(struct lowering *lowering)
             .within = milliseconds(text->within),
             .flags = text->last_up ? UVK_COMBO_LAST_UP : 0,
             .keys = (uint8_t)text->key_count,
-            .first = (uint16_t)lowering->parts->len,
+            .first = (uint16_t)ROWS(lowering, UVK_TABLE_PARTS),
         };
-        g_array_append_val(lowering->combos, combo);
+        add_row(lowering, UVK_TABLE_COMBOS, &combo);
         for (unsigned i = 0; i < text->key_count; i++) {
-            add_part(lowering, text->keys[i]);
+            add_byte(lowering, UVK_TABLE_PARTS, text->keys[i]);
         }
-        add_part(lowering, text->layer_count);
+        add_byte(lowering, UVK_TABLE_PARTS, text->layer_count);
         for (unsigned i = 0; i < text->layer_count; i++) {
-            add_part(lowering, text->layers[i]);
+            add_byte(lowering, UVK_TABLE_PARTS, text->layers[i]);
         }
     }
 }
@@ -114,14 +102,15 @@ static void lower_dances(struct lowering *lowering)
 
     for (unsigned i = 0; i < keymap->dance_count; i++) {
         const struct uvk_dance_text *text = &keymap->dances[i];
-        struct uvk_dance dance = {milliseconds(text->within), (uint16_t)lowering->lines->len,
+        struct uvk_dance dance = {milliseconds(text->within),
+                                  (uint16_t)ROWS(lowering, UVK_TABLE_LINES),
                                   (uint8_t)text->taps};
-        g_array_append_val(lowering->dances, dance);
+        add_row(lowering, UVK_TABLE_DANCES, &dance);
         for (unsigned taps = 0; taps < text->taps; taps++) {
             uvk_action tapped = lower_line(lowering, &text->lines[taps].tapped);
             uvk_action held = lower_line(lowering, &text->lines[taps].held);
-            g_array_append_val(lowering->lines, tapped);
-            g_array_append_val(lowering->lines, held);
+            add_row(lowering, UVK_TABLE_LINES, &tapped);
+            add_row(lowering, UVK_TABLE_LINES, &held);
         }
     }
 }
@@ -131,73 +120,74 @@ static void lower_sequences(struct lowering *lowering)
     for (const struct uvk_sequence_text *text = lowering->program->keymap->sequences;
          text != NULL; text = text->next) {
         struct uvk_sequence sequence = {lower_value(lowering, &text->value),
-                                        (uint16_t)lowering->parts->len,
+                                        (uint16_t)ROWS(lowering, UVK_TABLE_PARTS),
                                         (uint8_t)text->key_count};
-        g_array_append_val(lowering->sequences, sequence);
+        add_row(lowering, UVK_TABLE_SEQUENCES, &sequence);
         for (unsigned i = 0; i < text->key_count; i++) {
-            add_part(lowering, text->keys[i]);
+            add_byte(lowering, UVK_TABLE_PARTS, text->keys[i]);
         }
     }
 }
 
-static uint8_t *lower_switches(const struct uvk_board *board, const struct uvk_scan_plan *scan)
+static void lower_switches(struct lowering *lowering, const struct uvk_scan_plan *scan)
 {
-    size_t count = (size_t)scan->line_count * scan->sense_count;
-    uint8_t *switches = g_malloc(count + 1);
+    const struct uvk_board *board = lowering->program->board;
+    GArray *switches = lowering->tables[UVK_TABLE_SWITCHES];
 
-    memset(switches, UVK_NO_KEY, count);
+    for (unsigned point = 0; point < scan->line_count * scan->sense_count; point++) {
+        add_byte(lowering, UVK_TABLE_SWITCHES, UVK_NO_KEY);
+    }
     for (unsigned i = 0; i < board->key_count; i++) {
         unsigned line;
         unsigned sense = 0;
         uvk_scan_switch(scan, board, i, &line, &sense);
-        switches[(size_t)line * scan->sense_count + sense] = (uint8_t)i;
+        g_array_index(switches, uint8_t, line * scan->sense_count + sense) = (uint8_t)i;
     }
-    return switches;
 }
 
-static uint8_t *lower_knobs(const struct lowering *lowering)
+static void lower_knobs(struct lowering *lowering)
 {
-    const struct uvk_board *board = lowering->program->board;
-    uint8_t *knobs = g_malloc(lowering->knobs + 1);
-
     for (unsigned i = 0; i < lowering->knobs; i++) {
-        knobs[i] = (uint8_t)board->knobs[i].detent;
+        add_byte(lowering, UVK_TABLE_KNOBS, lowering->program->board->knobs[i].detent);
     }
-    return knobs;
 }
 
-static void set_hand(uint8_t *hands, unsigned key, enum uvk_hand hand)
+static bool asks_for_hands(const struct lowering *lowering)
 {
-    hands[key / 4] |= (uint8_t)((unsigned)hand << 2 * (key % 4));
+    for (guint i = 0; i < ROWS(lowering, UVK_TABLE_FEELS); i++) {
+        if (ROW(lowering, UVK_TABLE_FEELS, struct uvk_feel, i).flags & UVK_FEEL_HAND) {
+            return true;
+        }
+    }
+    return false;
 }
 
-/* The hand of each key, if any feel asks for it. */
-static uint8_t *lower_hands(const struct lowering *lowering, uint16_t *count)
+static enum uvk_hand hand_of(const struct uvk_board *board, unsigned key)
 {
-    const struct uvk_board *board = lowering->program->board;
-    uint8_t *hands = g_malloc0(UVK_KEYS_MAX / 4 + 1);
-    bool asked = false;
+    return key < board->key_count ? board->keys[key].hand
+                                  : board->knobs[(key - board->key_count) / 2].hand;
+}
 
-    for (guint i = 0; i < lowering->feels->len; i++) {
-        asked |=
-            (g_array_index(lowering->feels, struct uvk_feel, i).flags & UVK_FEEL_HAND) != 0;
+/* The hand of each key, if any feel asks for it: four in a byte. */
+static void lower_hands(struct lowering *lowering)
+{
+    for (unsigned key = 0; asks_for_hands(lowering) && key < lowering->keys; key += 4) {
+        unsigned byte = 0;
+        for (unsigned i = 0; i < 4 && key + i < lowering->keys; i++) {
+            byte |= (unsigned)hand_of(lowering->program->board, key + i) << 2 * i;
+        }
+        add_byte(lowering, UVK_TABLE_HANDS, byte);
     }
-    for (unsigned i = 0; i < board->key_count; i++) {
-        set_hand(hands, i, board->keys[i].hand);
-    }
-    for (unsigned i = 0; i < 2 * lowering->knobs; i++) {
-        set_hand(hands, board->key_count + i, board->knobs[i / 2].hand);
-    }
-    *count = asked ? (uint16_t)((lowering->keys + 3) / 4) : 0;
-    return hands;
 }
 
 /* As the image counts: milliseconds, or the number itself. */
-static void lower_settings(const struct uvk_keymap *keymap, uint16_t *settings)
+static void lower_settings(struct lowering *lowering)
 {
     for (unsigned i = 0; i < UVK_SETTINGS; i++) {
-        double value = keymap->settings[i].value;
-        settings[i] = uvk_setting_names[i].unit == NULL ? milliseconds(value) : (uint16_t)value;
+        double value = lowering->program->keymap->settings[i].value;
+        uint16_t word =
+            uvk_setting_names[i].unit == NULL ? milliseconds(value) : (uint16_t)value;
+        add_row(lowering, UVK_TABLE_SETTINGS, &word);
     }
 }
 
@@ -205,50 +195,44 @@ static struct lowering begin(struct uvk_program *program)
 {
     struct lowering lowering = {
         .program = program,
-        .chords = g_array_new(FALSE, TRUE, sizeof(struct uvk_chord_row)),
-        .holds = g_array_new(FALSE, TRUE, sizeof(struct uvk_hold_row)),
-        .feels = g_array_new(FALSE, TRUE, sizeof(struct uvk_feel)),
-        .whens = g_array_new(FALSE, TRUE, sizeof(struct uvk_when_row)),
-        .combos = g_array_new(FALSE, TRUE, sizeof(struct uvk_combo)),
-        .parts = g_array_new(FALSE, TRUE, sizeof(uint8_t)),
-        .steps = g_array_new(FALSE, TRUE, sizeof(struct uvk_macro_step)),
-        .texts = g_array_new(FALSE, TRUE, sizeof(uint8_t)),
-        .dances = g_array_new(FALSE, TRUE, sizeof(struct uvk_dance)),
-        .lines = g_array_new(FALSE, TRUE, sizeof(uvk_action)),
-        .sequences = g_array_new(FALSE, TRUE, sizeof(struct uvk_sequence)),
         .macros = g_new0(unsigned, program->keymap->macro_count + 1),
+        .knobs = used_knobs(program),
     };
+
+    lowering.keys = program->board->key_count + 2 * lowering.knobs;
+    for (int table = 0; table < UVK_TABLES; table++) {
+        lowering.tables[table] =
+            g_array_new(FALSE, TRUE, (guint)uvk_plan_row_size((enum uvk_table)table));
+    }
     return lowering;
 }
 
 static void end(struct lowering *lowering)
 {
-    g_array_free(lowering->chords, TRUE);
-    g_array_free(lowering->holds, TRUE);
-    g_array_free(lowering->feels, TRUE);
-    g_array_free(lowering->whens, TRUE);
-    g_array_free(lowering->combos, TRUE);
-    g_array_free(lowering->parts, TRUE);
-    g_array_free(lowering->steps, TRUE);
-    g_array_free(lowering->texts, TRUE);
-    g_array_free(lowering->dances, TRUE);
-    g_array_free(lowering->lines, TRUE);
-    g_array_free(lowering->sequences, TRUE);
+    for (int table = 0; table < UVK_TABLES; table++) {
+        g_array_free(lowering->tables[table], TRUE);
+    }
     g_free(lowering->macros);
 }
 
+static bool has_room(const struct lowering *lowering)
+{
+    return ROWS(lowering, UVK_TABLE_CHORDS) <= UVK_ROWS_MAX &&
+           ROWS(lowering, UVK_TABLE_HOLDS) <= UVK_HOLDS_MAX &&
+           ROWS(lowering, UVK_TABLE_DANCES) <= UVK_HOLDS_MAX &&
+           ROWS(lowering, UVK_TABLE_STEPS) <= UVK_ROWS_MAX;
+}
+
 /* Write the image, or say why it cannot be. */
-static uint8_t *write_image(struct uvk_program *program, const struct uvk_image_plan *plan,
+static uint8_t *write_image(const struct lowering *lowering, const struct uvk_image_plan *plan,
                             uint16_t *size)
 {
+    struct uvk_program *program = lowering->program;
     size_t bytes = uvk_image_size(plan);
     uint8_t *image = g_malloc(bytes);
-    enum uvk_status status = UVK_NO_SPACE;
+    enum uvk_status status =
+        has_room(lowering) ? uvk_image_write(plan, image, bytes) : UVK_NO_SPACE;
 
-    if (plan->chord_count <= UVK_ROWS_MAX && plan->hold_count <= UVK_HOLDS_MAX &&
-        plan->dance_count <= UVK_HOLDS_MAX && plan->step_count <= UVK_ROWS_MAX) {
-        status = uvk_image_write(plan, image, bytes);
-    }
     *size = (uint16_t)bytes;
     if (status == UVK_OK) {
         return image;
@@ -258,7 +242,8 @@ static uint8_t *write_image(struct uvk_program *program, const struct uvk_image_
                 "this keymap takes %zu bytes, %u chords, %u tap-holds, %u dances, %u steps of "
                 "macros; an image has at most %u bytes, %u chords, %u tap-holds, %u dances, %u "
                 "steps",
-                bytes, plan->chord_count, plan->hold_count, plan->dance_count, plan->step_count,
+                bytes, ROWS(lowering, UVK_TABLE_CHORDS), ROWS(lowering, UVK_TABLE_HOLDS),
+                ROWS(lowering, UVK_TABLE_DANCES), ROWS(lowering, UVK_TABLE_STEPS),
                 UVK_IMAGE_MAX, UVK_ROWS_MAX, UVK_HOLDS_MAX, UVK_HOLDS_MAX, UVK_ROWS_MAX);
     } else {
         uvk_say(&program->messages, UVK_SAYS_NO_ROOM, program->keymap->place, NULL,
@@ -270,69 +255,32 @@ static uint8_t *write_image(struct uvk_program *program, const struct uvk_image_
 
 uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
 {
-    const struct uvk_board *board = program->board;
-    const struct uvk_keymap *keymap = program->keymap;
+    struct uvk_scan_plan scan = uvk_board_scan(program->board);
     struct lowering lowering = begin(program);
-    struct uvk_scan_plan scan = uvk_board_scan(board);
-    uvk_action *cells;
-    uint8_t *switches = lower_switches(board, &scan);
-    uint8_t *knobs;
-    uint8_t *hands;
-    uint16_t hand_count;
-    struct uvk_image_plan plan;
+    struct uvk_image_plan plan = {
+        .keys = (uint8_t)lowering.keys,
+        .layers = (uint8_t)program->keymap->layer_count,
+        .lines = (uint8_t)scan.line_count,
+        .senses = (uint8_t)scan.sense_count,
+    };
     uint8_t *image;
 
-    lowering.knobs = used_knobs(program);
-    lowering.keys = board->key_count + 2 * lowering.knobs;
     lower_macros(&lowering); /* first: cells and combos name their rows */
-    cells = lower_cells(&lowering);
+    lower_cells(&lowering);
     lower_combos(&lowering);
     lower_dances(&lowering);
     lower_sequences(&lowering);
-    knobs = lower_knobs(&lowering); /* the feels last: any of these may be a tap-hold */
-    lower_feels(&lowering);
+    lower_feels(&lowering); /* behind all that may be a tap-hold */
+    lower_hands(&lowering);
     lower_whens(&lowering);
-    hands = lower_hands(&lowering, &hand_count);
-    plan = (struct uvk_image_plan){
-        .keys = (uint8_t)lowering.keys,
-        .layers = (uint8_t)keymap->layer_count,
-        .lines = (uint8_t)scan.line_count,
-        .senses = (uint8_t)scan.sense_count,
-        .switches = switches,
-        .cells = cells,
-        .chords = (const struct uvk_chord_row *)(void *)lowering.chords->data,
-        .chord_count = (uint16_t)MIN(lowering.chords->len, UINT16_MAX),
-        .holds = (const struct uvk_hold_row *)(void *)lowering.holds->data,
-        .hold_count = (uint16_t)MIN(lowering.holds->len, UINT16_MAX),
-        .feels = (const struct uvk_feel *)(void *)lowering.feels->data,
-        .feel_count = (uint16_t)lowering.feels->len,
-        .whens = (const struct uvk_when_row *)(void *)lowering.whens->data,
-        .when_count = (uint16_t)lowering.whens->len,
-        .combos = (const struct uvk_combo *)(void *)lowering.combos->data,
-        .combo_count = (uint16_t)lowering.combos->len,
-        .parts = (const uint8_t *)lowering.parts->data,
-        .part_count = (uint16_t)MIN(lowering.parts->len, UINT16_MAX),
-        .steps = (const struct uvk_macro_step *)(void *)lowering.steps->data,
-        .step_count = (uint16_t)MIN(lowering.steps->len, UINT16_MAX),
-        .texts = (const uint8_t *)lowering.texts->data,
-        .text_count = (uint16_t)MIN(lowering.texts->len, UINT16_MAX),
-        .dances = (const struct uvk_dance *)(void *)lowering.dances->data,
-        .dance_count = (uint16_t)MIN(lowering.dances->len, UINT16_MAX),
-        .dance_lines = (const uvk_action *)(void *)lowering.lines->data,
-        .line_count = (uint16_t)MIN(lowering.lines->len, UINT16_MAX),
-        .sequences = (const struct uvk_sequence *)(void *)lowering.sequences->data,
-        .sequence_count = (uint16_t)lowering.sequences->len,
-        .knobs = knobs,
-        .knob_count = (uint16_t)lowering.knobs,
-    };
-    plan.hands = hands;
-    plan.hand_count = hand_count;
-    lower_settings(keymap, plan.settings);
-    image = write_image(program, &plan, size);
+    lower_switches(&lowering, &scan);
+    lower_settings(&lowering);
+    lower_knobs(&lowering);
+    for (int table = 0; table < UVK_TABLES; table++) {
+        plan.tables[table].rows = lowering.tables[table]->data;
+        plan.tables[table].count = lowering.tables[table]->len;
+    }
+    image = write_image(&lowering, &plan, size);
     end(&lowering);
-    g_free(cells);
-    g_free(switches);
-    g_free(knobs);
-    g_free(hands);
     return image;
 }

@@ -5,14 +5,7 @@ static void add_step(struct lowering *lowering, enum uvk_macro_op op, uint16_t o
 {
     struct uvk_macro_step step = {(uint8_t)op, operand};
 
-    g_array_append_val(lowering->steps, step);
-}
-
-static void add_text_byte(struct lowering *lowering, unsigned byte)
-{
-    uint8_t value = (uint8_t)byte;
-
-    g_array_append_val(lowering->texts, value);
+    add_row(lowering, UVK_TABLE_STEPS, &step);
 }
 
 /* One byte for most keys, see UVK_TEXT_END. */
@@ -21,15 +14,16 @@ static void add_stroke(struct lowering *lowering, const struct uvk_macro_act *ac
     uint8_t mods = act->value.mods;
 
     if (act->goes_on) {
-        add_text_byte(lowering, UVK_TEXT_SAME);
+        add_byte(lowering, UVK_TABLE_TEXTS, UVK_TEXT_SAME);
     }
     if ((mods == 0 || mods == UVK_MOD_SHIFT) && act->value.usage < UVK_TEXT_SHIFT) {
-        add_text_byte(lowering, act->value.usage | (mods != 0 ? UVK_TEXT_SHIFT : 0));
+        add_byte(lowering, UVK_TABLE_TEXTS,
+                 act->value.usage | (mods != 0 ? UVK_TEXT_SHIFT : 0));
         return;
     }
-    add_text_byte(lowering, UVK_TEXT_MODS);
-    add_text_byte(lowering, mods);
-    add_text_byte(lowering, act->value.usage);
+    add_byte(lowering, UVK_TABLE_TEXTS, UVK_TEXT_MODS);
+    add_byte(lowering, UVK_TABLE_TEXTS, mods);
+    add_byte(lowering, UVK_TABLE_TEXTS, act->value.usage);
 }
 
 static bool is_typed(const struct uvk_macro_act *act)
@@ -41,23 +35,24 @@ static bool is_typed(const struct uvk_macro_act *act)
 static const struct uvk_macro_act *lower_text(struct lowering *lowering,
                                               const struct uvk_macro_act *act)
 {
-    add_step(lowering, UVK_OP_TYPE, (uint16_t)lowering->texts->len);
+    add_step(lowering, UVK_OP_TYPE, (uint16_t)ROWS(lowering, UVK_TABLE_TEXTS));
     for (; act != NULL && is_typed(act); act = act->next) {
         if (act->part == UVK_MACRO_KEEP) {
-            add_text_byte(lowering, UVK_TEXT_KEEP);
-            add_text_byte(lowering, act->value.mods);
+            add_byte(lowering, UVK_TABLE_TEXTS, UVK_TEXT_KEEP);
+            add_byte(lowering, UVK_TABLE_TEXTS, act->value.mods);
         } else {
             add_stroke(lowering, act);
         }
     }
-    add_text_byte(lowering, UVK_TEXT_END);
+    add_byte(lowering, UVK_TABLE_TEXTS, UVK_TEXT_END);
     return act;
 }
 
 /* More than an image can hold: what macros do in one another grows fast. */
 static bool is_too_much(const struct lowering *lowering)
 {
-    return lowering->steps->len > UVK_ROWS_MAX || lowering->texts->len > UVK_IMAGE_MAX;
+    return ROWS(lowering, UVK_TABLE_STEPS) > UVK_ROWS_MAX ||
+           ROWS(lowering, UVK_TABLE_TEXTS) > UVK_IMAGE_MAX;
 }
 
 static void lower_acts(struct lowering *lowering, const struct uvk_macro_act *act,
@@ -123,7 +118,7 @@ static void lower_acts(struct lowering *lowering, const struct uvk_macro_act *ac
 static void lower_macro(struct lowering *lowering, const struct uvk_macro_text *macro)
 {
     GArray *held = g_array_new(FALSE, TRUE, sizeof(uvk_action));
-    guint first = lowering->steps->len;
+    guint first = ROWS(lowering, UVK_TABLE_STEPS);
 
     if (macro->released != NULL) {
         add_step(lowering, UVK_OP_RELEASE_PART, 0);
@@ -131,8 +126,8 @@ static void lower_macro(struct lowering *lowering, const struct uvk_macro_text *
     lower_acts(lowering, macro->pressed, held);
     add_step(lowering, UVK_OP_END, 0);
     if (macro->released != NULL) {
-        g_array_index(lowering->steps, struct uvk_macro_step, first).operand =
-            (uint16_t)lowering->steps->len;
+        ROW(lowering, UVK_TABLE_STEPS, struct uvk_macro_step, first).operand =
+            (uint16_t)ROWS(lowering, UVK_TABLE_STEPS);
         lower_acts(lowering, macro->released, held);
         add_step(lowering, UVK_OP_END, 0);
     }
@@ -144,7 +139,7 @@ void lower_macros(struct lowering *lowering)
     const struct uvk_keymap *keymap = lowering->program->keymap;
 
     for (unsigned i = 0; i < keymap->macro_count && !is_too_much(lowering); i++) {
-        lowering->macros[i] = lowering->steps->len;
+        lowering->macros[i] = ROWS(lowering, UVK_TABLE_STEPS);
         lower_macro(lowering, &keymap->macros[i]);
     }
 }

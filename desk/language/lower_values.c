@@ -54,20 +54,30 @@ static uvk_action plain_action(const struct uvk_value *value)
     }
 }
 
-/* A row of the chord table; the same chord is kept once. */
+/* The row of TABLE that is ROW, all of it; the same row is kept once. */
+static guint find_or_add(struct lowering *lowering, enum uvk_table table, const void *row)
+{
+    const GArray *rows = lowering->tables[table];
+    size_t size = uvk_plan_row_size(table);
+    guint at = 0;
+
+    while (at < rows->len && memcmp(rows->data + at * size, row, size) != 0) {
+        at++;
+    }
+    if (at == rows->len) {
+        add_row(lowering, table, row);
+    }
+    return at;
+}
+
 static uvk_action chord_action(struct lowering *lowering, uint8_t mods, uvk_action action)
 {
-    struct uvk_chord_row row = {mods, action};
+    struct uvk_chord_row row;
 
-    for (guint i = 0; i < lowering->chords->len; i++) {
-        const struct uvk_chord_row *known =
-            &g_array_index(lowering->chords, struct uvk_chord_row, i);
-        if (known->mods == mods && known->action == action) {
-            return UVK_MAKE(UVK_CHORD, i);
-        }
-    }
-    g_array_append_val(lowering->chords, row);
-    return UVK_MAKE(UVK_CHORD, lowering->chords->len - 1);
+    memset(&row, 0, sizeof row); /* what is between the fields is compared too */
+    row.mods = mods;
+    row.action = action;
+    return UVK_MAKE(UVK_CHORD, find_or_add(lowering, UVK_TABLE_CHORDS, &row));
 }
 
 /* Modifiers of one side and a key fit the action word; the rest needs the table. */
@@ -87,21 +97,15 @@ static uvk_action usage_action(struct lowering *lowering, const struct uvk_value
                       : UVK_MAKE_KEY(left, value->usage);
 }
 
-/* A row of the tap-hold table; the same row is kept once. */
 static uvk_action hold_action(struct lowering *lowering, const struct uvk_value *value)
 {
-    struct uvk_hold_row row = {lower_value(lowering, value->tap),
-                               lower_value(lowering, value->held), (uint8_t)value->feel};
+    struct uvk_hold_row row;
 
-    for (guint i = 0; i < lowering->holds->len; i++) {
-        const struct uvk_hold_row *known =
-            &g_array_index(lowering->holds, struct uvk_hold_row, i);
-        if (known->tap == row.tap && known->held == row.held && known->feel == row.feel) {
-            return UVK_MAKE(UVK_HOLD, i);
-        }
-    }
-    g_array_append_val(lowering->holds, row);
-    return UVK_MAKE(UVK_HOLD, lowering->holds->len - 1);
+    memset(&row, 0, sizeof row);
+    row.tap = lower_value(lowering, value->tap);
+    row.held = lower_value(lowering, value->held);
+    row.feel = (uint8_t)value->feel;
+    return UVK_MAKE(UVK_HOLD, find_or_add(lowering, UVK_TABLE_HOLDS, &row));
 }
 
 uvk_action lower_value(struct lowering *lowering, const struct uvk_value *value)

@@ -7,22 +7,29 @@
 
 struct lowering {
     struct uvk_program *program;
-    GArray *chords;    /* of struct uvk_chord_row */
-    GArray *holds;     /* of struct uvk_hold_row */
-    GArray *feels;     /* of struct uvk_feel; empty if nothing is held */
-    GArray *whens;     /* of struct uvk_when_row */
-    GArray *combos;    /* of struct uvk_combo */
-    GArray *parts;     /* of uint8_t */
-    GArray *steps;     /* of struct uvk_macro_step */
-    GArray *texts;     /* of uint8_t */
-    GArray *dances;    /* of struct uvk_dance */
-    GArray *lines;     /* of uvk_action */
-    GArray *sequences; /* of struct uvk_sequence */
-    unsigned *macros;  /* row of the steps where each macro begins */
-    unsigned once;     /* 1: a `once` is among the actions */
-    unsigned knobs;    /* of the board, or none */
-    unsigned keys;     /* of the image: switches, and two for each knob */
+    GArray *tables[UVK_TABLES]; /* of rows, see image_write.h */
+    unsigned *macros;           /* row of the steps where each macro begins */
+    unsigned once;              /* 1: a `once` is among the actions */
+    unsigned knobs;             /* of the board, or none */
+    unsigned keys;              /* of the image: switches, and two for each knob */
 };
+
+/* Rows of TABLE so far, and its row INDEX as a TYPE. */
+#define ROWS(lowering, table)             ((lowering)->tables[table]->len)
+#define ROW(lowering, table, type, index) g_array_index((lowering)->tables[table], type, index)
+
+/* ROW is the next one of TABLE. */
+static inline void add_row(struct lowering *lowering, enum uvk_table table, const void *row)
+{
+    g_array_append_vals(lowering->tables[table], row, 1);
+}
+
+static inline void add_byte(struct lowering *lowering, enum uvk_table table, unsigned value)
+{
+    uint8_t byte = (uint8_t)value;
+
+    add_row(lowering, table, &byte);
+}
 
 /* ---- lower_values.c ---- */
 

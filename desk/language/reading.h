@@ -121,7 +121,7 @@ struct uvk_source *add_source(struct reading *reading, const char *path, char *b
                               size_t size, struct uvk_place place);
 /* The source that was read from PATH already; NULL: none. */
 struct uvk_source *source_at(const struct reading *reading, const char *path);
-void free_source(void *source);
+void free_source(void *data);
 
 /* program.c: what is read while a program is, or, once its model is complete, beside it. */
 struct reading begin_reading(struct uvk_program *program, struct uvk_messages *messages);

@@ -126,7 +126,8 @@ enum uvk_turn uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, 
         return UVK_TURN_DONE;
     }
     settle = take_waiting(engine, &hold) || uvk_action_kind(hold.action) == UVK_LAYER;
-    if (uvk_action_is_typed(hold.action) && (engine->reports.told.keys.mods != 0 || holds->yields)) {
+    if (uvk_action_is_typed(hold.action) &&
+        (engine->reports.told.keys.mods != 0 || holds->yields)) {
         detach_mods(holds, hold.mods);
     }
     come_back(holds);

@@ -15,12 +15,14 @@ static uint8_t parts[3u + MANY];
 static struct uvk_feel feels[MANY];
 static struct uvk_when_row whens[MANY];
 static struct uvk_combo combos[MANY];
+static uint16_t settings[UVK_SETTINGS];
 static struct uvk_image_plan plan;
+#define TABLE(name) plan.tables[UVK_TABLE_##name]
 
 /* Four keys in a row, three layers, nothing else. */
 static int set_up(void **state)
 {
-    static const uint16_t settings[UVK_SETTINGS] = {5, 1000, 1000, 800, 400, 10};
+    static const uint16_t usual[UVK_SETTINGS] = {5, 1000, 1000, 800, 400, 10};
 
     (void)state;
     memset(switches, UVK_NO_KEY, sizeof switches);
@@ -42,13 +44,14 @@ static int set_up(void **state)
     plan.layers = 3;
     plan.lines = 1;
     plan.senses = 4;
-    plan.switches = switches;
-    plan.cells = cells;
-    plan.feels = feels;
-    plan.whens = whens;
-    plan.combos = combos;
-    plan.parts = parts;
-    memcpy(plan.settings, settings, sizeof settings);
+    TABLE(SWITCHES).rows = switches;
+    TABLE(CELLS).rows = cells;
+    TABLE(FEELS).rows = feels;
+    TABLE(WHENS).rows = whens;
+    TABLE(COMBOS).rows = combos;
+    TABLE(PARTS).rows = parts;
+    TABLE(SETTINGS).rows = settings;
+    memcpy(settings, usual, sizeof settings);
     return 0;
 }
 
@@ -61,29 +64,29 @@ static enum uvk_status written(void)
 static void rows_that_a_byte_counts(void **state)
 {
     (void)state;
-    plan.feel_count = 255;
+    TABLE(FEELS).count = 255;
     assert_int_equal(written(), UVK_OK);
-    plan.feel_count = 256;
+    TABLE(FEELS).count = 256;
     assert_int_equal(written(), UVK_BAD_VALUE);
-    plan.feel_count = 0;
-    plan.when_count = 254;
+    TABLE(FEELS).count = 0;
+    TABLE(WHENS).count = 254;
     assert_int_equal(written(), UVK_OK);
-    plan.when_count = 255;
+    TABLE(WHENS).count = 255;
     assert_int_equal(written(), UVK_BAD_VALUE);
-    plan.when_count = 0;
-    plan.part_count = 3;
-    plan.combo_count = 255;
+    TABLE(WHENS).count = 0;
+    TABLE(PARTS).count = 3;
+    TABLE(COMBOS).count = 255;
     assert_int_equal(written(), UVK_OK);
-    plan.combo_count = 256;
+    TABLE(COMBOS).count = 256;
     assert_int_equal(written(), UVK_BAD_VALUE);
 }
 
 static void the_longest_times(void **state)
 {
     (void)state;
-    plan.part_count = 3;
-    plan.combo_count = 1;
-    plan.feel_count = 1;
+    TABLE(PARTS).count = 3;
+    TABLE(COMBOS).count = 1;
+    TABLE(FEELS).count = 1;
     feels[0].hold_after = feels[0].rest = feels[0].again = UVK_FEEL_TIME_MAX;
     combos[0].within = UVK_FEEL_TIME_MAX;
     assert_int_equal(written(), UVK_OK);
@@ -111,16 +114,16 @@ static void settings_from_least_to_most(void **state)
 
     (void)state;
     for (unsigned setting = 0; setting < UVK_SETTINGS; setting++) {
-        uint16_t usual = plan.settings[setting];
-        plan.settings[setting] = limits[setting].least;
+        uint16_t usual = settings[setting];
+        settings[setting] = limits[setting].least;
         assert_int_equal(written(), UVK_OK);
-        plan.settings[setting] = limits[setting].most;
+        settings[setting] = limits[setting].most;
         assert_int_equal(written(), UVK_OK);
-        plan.settings[setting]++;
+        settings[setting]++;
         assert_int_equal(written(), UVK_BAD_VALUE);
-        plan.settings[setting] = (uint16_t)(limits[setting].least - 1u);
+        settings[setting] = (uint16_t)(limits[setting].least - 1u);
         assert_int_equal(written(), UVK_BAD_VALUE);
-        plan.settings[setting] = usual;
+        settings[setting] = usual;
     }
 }
 
@@ -131,18 +134,18 @@ static void knobs_and_keys(void **state)
 
     (void)state;
     memset(switches, UVK_NO_KEY, sizeof switches);
-    plan.knobs = changes;
-    plan.knob_count = 2;
+    TABLE(KNOBS).rows = changes;
+    TABLE(KNOBS).count = 2;
     assert_int_equal(written(), UVK_OK);
-    plan.knob_count = 3;
+    TABLE(KNOBS).count = 3;
     assert_int_equal(written(), UVK_BAD_VALUE);
-    plan.knob_count = 2;
+    TABLE(KNOBS).count = 2;
     plan.keys = 5;
     switches[3] = 0;
     assert_int_equal(written(), UVK_OK);
     switches[3] = 1;
     assert_int_equal(written(), UVK_BAD_VALUE);
-    plan.knob_count = 0;
+    TABLE(KNOBS).count = 0;
     switches[0] = 1; /* twice, the last one too */
     assert_int_equal(written(), UVK_BAD_VALUE);
 }
@@ -154,8 +157,8 @@ static void every_row_is_looked_at(void **state)
                                             {UVK_MOD_SHIFT, UVK_MAKE_KEY(0, 0x06)}};
 
     (void)state;
-    plan.chords = chords;
-    plan.chord_count = 3;
+    TABLE(CHORDS).rows = chords;
+    TABLE(CHORDS).count = 3;
     assert_int_equal(written(), UVK_OK);
     for (unsigned row = 0; row < 3; row++) {
         uvk_action good = chords[row].action;
@@ -163,10 +166,10 @@ static void every_row_is_looked_at(void **state)
         assert_int_equal(written(), UVK_BAD_VALUE);
         chords[row].action = good;
     }
-    plan.feel_count = 3;
-    plan.when_count = 3;
-    plan.combo_count = 3;
-    plan.part_count = 3;
+    TABLE(FEELS).count = 3;
+    TABLE(WHENS).count = 3;
+    TABLE(COMBOS).count = 3;
+    TABLE(PARTS).count = 3;
     assert_int_equal(written(), UVK_OK);
     for (unsigned row = 0; row < 3; row++) {
         feels[row].flags = 0x80;
@@ -195,20 +198,20 @@ static void where_actions_may_stand(void **state)
     struct uvk_chord_row chord = {UVK_MOD_SHIFT, UVK_MAKE_DEVICE(UVK_DEVICE_LEADER, 0)};
 
     (void)state;
-    plan.feel_count = 1;
-    plan.holds = &hold;
-    plan.hold_count = 1;
+    TABLE(FEELS).count = 1;
+    TABLE(HOLDS).rows = &hold;
+    TABLE(HOLDS).count = 1;
     assert_int_equal(written(), UVK_OK);
     hold.held = UVK_SEE_THROUGH;
     assert_int_equal(written(), UVK_BAD_VALUE);
-    plan.hold_count = 0;
-    plan.chords = &chord;
-    plan.chord_count = 1;
+    TABLE(HOLDS).count = 0;
+    TABLE(CHORDS).rows = &chord;
+    TABLE(CHORDS).count = 1;
     assert_int_equal(written(), UVK_BAD_VALUE);
-    plan.chord_count = 0;
+    TABLE(CHORDS).count = 0;
     cells[0] = UVK_MAKE_OP(UVK_LAYER, UVK_LAYER_ONCE, 1);
     assert_int_equal(written(), UVK_OK);
-    plan.feel_count = 0; /* which says how long a hold does not stick */
+    TABLE(FEELS).count = 0; /* which says how long a hold does not stick */
     assert_int_equal(written(), UVK_BAD_VALUE);
 }
 
@@ -218,8 +221,8 @@ static void texts_with_named_modifiers(void **state)
     uint8_t text[] = {UVK_TEXT_MODS, 0x40, 0x04, UVK_TEXT_END};
 
     (void)state;
-    plan.texts = text;
-    plan.text_count = 4;
+    TABLE(TEXTS).rows = text;
+    TABLE(TEXTS).count = 4;
     assert_int_equal(written(), UVK_OK);
     text[1] = 0;
     assert_int_equal(written(), UVK_BAD_VALUE);
@@ -227,7 +230,7 @@ static void texts_with_named_modifiers(void **state)
     text[2] = 0x03;
     assert_int_equal(written(), UVK_BAD_VALUE);
     text[2] = 0x04;
-    for (plan.text_count = 1; plan.text_count < 4; plan.text_count++) {
+    for (TABLE(TEXTS).count = 1; TABLE(TEXTS).count < 4; TABLE(TEXTS).count++) {
         assert_int_equal(written(), UVK_BAD_VALUE);
     }
 }

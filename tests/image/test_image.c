@@ -209,13 +209,14 @@ static void writer_refuses_what_does_not_fit(void **state)
     uint8_t out[160];
     uint8_t switches[1] = {0};
     uvk_action cells[1] = {UVK_MAKE_LAYER(3)};
+    uint16_t settings[UVK_SETTINGS] = {5, 1000, 1000, 800, 400, 10};
     struct uvk_image_plan plan = {.keys = 1,
                                   .layers = 1,
                                   .lines = 1,
                                   .senses = 1,
-                                  .switches = switches,
-                                  .cells = cells,
-                                  .settings = {5, 1000, 1000, 800, 400, 10}};
+                                  .tables = {[UVK_TABLE_SWITCHES] = {switches, 1},
+                                             [UVK_TABLE_SETTINGS] = {settings, UVK_SETTINGS},
+                                             [UVK_TABLE_CELLS] = {cells, 1}}};
 
     (void)state;
     assert_int_equal(uvk_image_write(&plan, out, 10), UVK_NO_SPACE);
