@@ -7,7 +7,7 @@
 /* ---- fields: what each says by itself ---------------------------------------------------- */
 
 enum rule_kind {
-    ACTION, /* an action word; LIMIT: enum uvk_place */
+    ACTION, /* an action word; LIMIT: enum uvk_word_place */
     RESULT, /* an action word of a cell that is not see-through */
     ROW_OF, /* a row of the table LIMIT */
     MOST,   /* at most LIMIT */
@@ -49,7 +49,7 @@ static bool value_is_valid(const struct uvk_image *image, const struct rule *rul
 {
     switch (rule->kind) {
     case ACTION:
-        return uvk_word_is_valid(image, value, (enum uvk_place)rule->limit);
+        return uvk_word_is_valid(image, value, (enum uvk_word_place)rule->limit);
     case RESULT:
         return value != UVK_SEE_THROUGH && uvk_word_is_valid(image, value, UVK_IN_LINE);
     case ROW_OF:

@@ -66,7 +66,7 @@ bool uvk_macro_begins(const struct uvk_image *image, uint16_t row)
 }
 
 static bool hold_is_valid(const struct uvk_image *image, uvk_action action,
-                          enum uvk_place place)
+                          enum uvk_word_place place)
 {
     uint16_t row = uvk_action_row(action);
 
@@ -76,7 +76,8 @@ static bool hold_is_valid(const struct uvk_image *image, uvk_action action,
     return UVK_USE_HOLDS && place < UVK_IN_HOLD && row < image->rows[UVK_TABLE_HOLDS];
 }
 
-bool uvk_word_is_valid(const struct uvk_image *image, uvk_action action, enum uvk_place place)
+bool uvk_word_is_valid(const struct uvk_image *image, uvk_action action,
+                       enum uvk_word_place place)
 {
     uint16_t value = uvk_action_value(action);
 

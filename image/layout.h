@@ -54,8 +54,9 @@ static inline uint16_t get16(uvk_image_bytes at)
 bool uvk_image_values_are_valid(const struct uvk_image *image);
 
 /* check_words.c: where an action word stands decides what it may be. */
-enum uvk_place { UVK_IN_CELL, UVK_IN_LINE, UVK_IN_HOLD, UVK_IN_STEP, UVK_IN_CHORD };
-bool uvk_word_is_valid(const struct uvk_image *image, uvk_action action, enum uvk_place place);
+enum uvk_word_place { UVK_IN_CELL, UVK_IN_LINE, UVK_IN_HOLD, UVK_IN_STEP, UVK_IN_CHORD };
+bool uvk_word_is_valid(const struct uvk_image *image, uvk_action action,
+                       enum uvk_word_place place);
 /* A macro begins at the first step, or behind the end of another. */
 bool uvk_macro_begins(const struct uvk_image *image, uint16_t row);
 
