@@ -16,7 +16,8 @@ set(data ${CMAKE_INSTALL_DATADIR}/uvrek)
 install(DIRECTORY boards DESTINATION ${data})
 install(DIRECTORY include/uvrek DESTINATION ${data}/include)
 install(DIRECTORY keyboard DESTINATION ${data} FILES_MATCHING PATTERN "*.[ch]" PATTERN "sources.txt")
-install(FILES image/check.c image/check_words.c image/crc32.c image/open.c image/reader.c image/layout.h
+install(FILES image/check.c image/check_words.c image/crc32.c image/directory.c
+        image/open.c image/reader.c image/layout.h image/tables.h
         DESTINATION ${data}/image)
 
 if(SERIAL_FOUND)

@@ -42,13 +42,23 @@ enum {
     1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW, COMBO_ROW, 1, STEP_ROW, DANCE_ROW, 2,    \
         SEQ_ROW, 1, 1, 1
 
-extern const UVK_ROM uint8_t uvk_row_size[UVK_TABLES]; /* open.c */
+extern const UVK_ROM uint8_t uvk_row_size[UVK_TABLES]; /* directory.c */
 
 /* Two bytes, the low one first. */
 static inline uint16_t get16(uvk_image_bytes at)
 {
     return (uint16_t)(at[0] | (uint16_t)(at[1] << 8));
 }
+
+static inline uint32_t get32(uvk_image_bytes at)
+{
+    return get16(at) | ((uint32_t)get16(at + 2) << 16);
+}
+
+/* directory.c: is this an image of this version, of SIZE bytes? */
+enum uvk_status uvk_image_read_header(uvk_image_bytes bytes, uint16_t size);
+/* The shape and the tables of an image whose sum is right. */
+enum uvk_status uvk_image_read_directory(struct uvk_image *image, uint16_t size);
 
 /* check.c: for open.c, once the tables are known to be where they should be. */
 bool uvk_image_values_are_valid(const struct uvk_image *image);

@@ -1,116 +1,32 @@
 /* open.c - is this an image, and where are its tables? Believe nothing, check everything, once.
- */
+ * Of an image that is built in only the sum is asked: the rest was, before it got there. */
 #include "layout.h"
 #include "uvrek/image.h"
 
-static const UVK_ROM uint8_t magic[4] = {'U', 'V', 'K', 'I'};
-const UVK_ROM uint8_t uvk_row_size[UVK_TABLES] = {ROW_SIZES};
-
-static uint32_t get32(uvk_image_bytes at)
+static bool sum_is_right(uvk_image_bytes bytes, uint16_t size)
 {
-    return get16(at) | ((uint32_t)get16(at + 2) << 16);
-}
+    uint32_t crc = uvk_crc32(UVK_CRC_START, bytes, AT_SUM);
 
-static enum uvk_status check_header(uvk_image_bytes bytes, uint16_t size)
-{
-    uint32_t crc;
-
-    if (size < HEADER_SIZE) {
-        return UVK_BAD_LENGTH;
-    }
-    for (uint8_t i = 0; i < sizeof magic; i++) {
-        if (bytes[AT_MAGIC + i] != magic[i]) {
-            return UVK_BAD_MAGIC;
-        }
-    }
-    if (bytes[AT_VERSION] != UVK_IMAGE_VERSION) {
-        return UVK_BAD_VERSION;
-    }
-    if (get16(bytes + AT_LENGTH) != size) {
-        return UVK_BAD_LENGTH;
-    }
-    crc = uvk_crc32(UVK_CRC_START, bytes, AT_SUM);
     crc = uvk_crc32(crc, bytes + AT_KEYS, (uint16_t)(size - AT_KEYS));
-    return ~crc == get32(bytes + AT_SUM) ? UVK_OK : UVK_BAD_SUM;
-}
-
-static enum uvk_status read_shape(struct uvk_image *image)
-{
-    uvk_image_bytes bytes = image->bytes;
-
-    image->keys = bytes[AT_KEYS];
-    image->layers = bytes[AT_LAYERS];
-    image->lines = bytes[AT_LINES];
-    image->senses = bytes[AT_SENSES];
-    if (image->keys == 0 || image->keys > UVK_KEYS_MAX || image->layers == 0 ||
-        image->lines == 0 || image->senses == 0 || get32(bytes + AT_RESERVED) != 0) {
-        return UVK_BAD_VALUE;
-    }
-    /* compared as unsigned ints, for where a limit is the type's own */
-    if (image->keys + 0u > UVK_MAX_KEYS || image->layers + 0u > UVK_MAX_LAYERS ||
-        image->lines > UVK_MAX_LINES || image->senses > UVK_MAX_SENSES) {
-        return UVK_TOO_BIG;
-    }
-    return UVK_OK;
-}
-
-/* How many rows a table must have; from the chords on they say so themselves. */
-static uint16_t wanted_rows(const struct uvk_image *image, uint8_t kind, uint16_t count)
-{
-    switch (kind) {
-    case UVK_TABLE_SWITCHES:
-        return (uint16_t)(image->lines * image->senses);
-    case UVK_TABLE_SETTINGS:
-        return UVK_SETTINGS;
-    case UVK_TABLE_CELLS:
-        return (uint16_t)(image->layers * (uint16_t)image->keys);
-    default:
-        return count;
-    }
-}
-
-/* All tables are there, in order, end to end, and fill the image. */
-static enum uvk_status read_directory(struct uvk_image *image, uint16_t size)
-{
-    uint32_t at = HEADER_SIZE + UVK_TABLES * ENTRY_SIZE;
-
-    if (image->bytes[AT_TABLES] != UVK_TABLES || size < at) {
-        return UVK_BAD_TABLE;
-    }
-    for (uint8_t kind = 0; kind < UVK_TABLES; kind++) {
-        uvk_image_bytes entry = image->bytes + HEADER_SIZE + kind * ENTRY_SIZE;
-        uint16_t count = get16(entry + ENTRY_COUNT);
-        if (entry[ENTRY_KIND] != kind || entry[ENTRY_ROW] != uvk_row_size[kind] ||
-            get16(entry + ENTRY_OFFSET) != at || count != wanted_rows(image, kind, count)) {
-            return UVK_BAD_TABLE;
-        }
-        image->table[kind] = (uint16_t)at;
-        image->rows[kind] = count;
-        at += (uint32_t)count * uvk_row_size[kind];
-        if (at > size) {
-            return UVK_BAD_TABLE;
-        }
-    }
-    return at == size ? UVK_OK : UVK_BAD_TABLE;
+    return ~crc == get32(bytes + AT_SUM);
 }
 
 enum uvk_status uvk_image_open(struct uvk_image *image, uvk_image_bytes bytes, uint16_t size)
 {
     struct uvk_image opened = {.bytes = bytes};
-    enum uvk_status status = check_header(bytes, size);
+    enum uvk_status status = UVK_USE_DIRECTORY ? uvk_image_read_header(bytes, size) : UVK_OK;
 
-    if (status == UVK_OK) {
-        status = read_shape(&opened);
+    if (status == UVK_OK && !sum_is_right(bytes, size)) {
+        status = UVK_BAD_SUM;
+    }
+    if (status == UVK_OK && UVK_USE_DIRECTORY) {
+        status = uvk_image_read_directory(&opened, size);
+    }
+    if (status == UVK_OK && UVK_USE_CHECKS && !uvk_image_values_are_valid(&opened)) {
+        status = UVK_BAD_VALUE;
     }
     if (status == UVK_OK) {
-        status = read_directory(&opened, size);
+        *image = opened;
     }
-    if (status != UVK_OK) {
-        return status;
-    }
-    if (UVK_USE_CHECKS && !uvk_image_values_are_valid(&opened)) {
-        return UVK_BAD_VALUE;
-    }
-    *image = opened;
-    return UVK_OK;
+    return status;
 }

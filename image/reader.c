@@ -1,120 +1,160 @@
 /* reader.c - what an opened image holds, row by row. */
-#include "layout.h"
+#include "tables.h"
 #include "uvrek/image.h"
+
+uint8_t uvk_image_keys(const struct uvk_image *image)
+{
+    return KEYS(image);
+}
+
+uint8_t uvk_image_lines(const struct uvk_image *image)
+{
+    return LINES(image);
+}
+
+uint8_t uvk_image_senses(const struct uvk_image *image)
+{
+    return SENSES(image);
+}
+
+uint8_t uvk_image_combos(const struct uvk_image *image)
+{
+    return (uint8_t)ROWS(image, COMBOS);
+}
+
+uint8_t uvk_image_whens(const struct uvk_image *image)
+{
+    return (uint8_t)ROWS(image, WHENS);
+}
+
+uint16_t uvk_image_sequences(const struct uvk_image *image)
+{
+    return ROWS(image, SEQUENCES);
+}
+
+uint8_t uvk_image_knobs(const struct uvk_image *image)
+{
+    return (uint8_t)ROWS(image, KNOBS);
+}
 
 uvk_action uvk_image_cell(const struct uvk_image *image, uint8_t layer, uint8_t key)
 {
-    uint16_t row = (uint16_t)(layer * (uint16_t)image->keys + key);
+    uint16_t row = (uint16_t)(layer * (uint16_t)KEYS(image) + key);
 
-    return get16(image->bytes + image->table[UVK_TABLE_CELLS] + 2u * row);
+    return uvk_image_word(image, AT(image, CELLS) + 2u * row);
 }
 
 uint8_t uvk_image_key_at(const struct uvk_image *image, uint8_t line, uint8_t sense)
 {
-    uint16_t row = (uint16_t)(line * image->senses + sense);
+    uint16_t row = (uint16_t)(line * SENSES(image) + sense);
 
-    return image->bytes[image->table[UVK_TABLE_SWITCHES] + row];
+    return uvk_image_byte(image, AT(image, SWITCHES) + row);
 }
 
 uint16_t uvk_image_setting(const struct uvk_image *image, enum uvk_setting setting)
 {
-    return get16(image->bytes + image->table[UVK_TABLE_SETTINGS] + 2u * (uint8_t)setting);
+    return uvk_image_word(image, AT(image, SETTINGS) + 2u * (uint8_t)setting);
 }
 
 uvk_action uvk_image_chord(const struct uvk_image *image, uint16_t row, uint8_t *mods)
 {
-    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_CHORDS] + CHORD_ROW * row;
+    uvk_image_bytes at = AT(image, CHORDS) + CHORD_ROW * row;
 
-    *mods = at[0];
-    return get16(at + 1);
+    *mods = uvk_image_byte(image, at);
+    return uvk_image_word(image, at + 1);
 }
 
 uvk_action uvk_image_hold(const struct uvk_image *image, uint16_t row, uvk_action *tap,
                           uint8_t *feel)
 {
-    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_HOLDS] + HOLD_ROW * row;
+    uvk_image_bytes at = AT(image, HOLDS) + HOLD_ROW * row;
 
-    *tap = get16(at);
-    *feel = at[4];
-    return get16(at + 2);
+    *tap = uvk_image_word(image, at);
+    *feel = uvk_image_byte(image, at + 4);
+    return uvk_image_word(image, at + 2);
 }
 
 struct uvk_feel uvk_image_feel(const struct uvk_image *image, uint8_t row)
 {
-    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_FEELS] + FEEL_ROW * row;
-    struct uvk_feel feel = {get16(at), get16(at + 2), get16(at + 4), at[6]};
+    uvk_image_bytes at = AT(image, FEELS) + FEEL_ROW * row;
+    struct uvk_feel feel = {uvk_image_word(image, at), uvk_image_word(image, at + 2),
+                            uvk_image_word(image, at + 4), uvk_image_byte(image, at + 6)};
 
     return feel;
 }
 
 uint8_t uvk_image_when(const struct uvk_image *image, uint8_t row, uint8_t *a, uint8_t *b)
 {
-    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_WHENS] + WHEN_ROW * row;
+    uvk_image_bytes at = AT(image, WHENS) + WHEN_ROW * row;
 
-    *a = at[1];
-    *b = at[2];
-    return at[0];
+    *a = uvk_image_byte(image, at + 1);
+    *b = uvk_image_byte(image, at + 2);
+    return uvk_image_byte(image, at);
 }
 
 struct uvk_combo uvk_image_combo(const struct uvk_image *image, uint8_t row)
 {
-    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_COMBOS] + COMBO_ROW * row;
-    struct uvk_combo combo = {get16(at), get16(at + 2), at[4], at[5], get16(at + 6)};
+    uvk_image_bytes at = AT(image, COMBOS) + COMBO_ROW * row;
+    struct uvk_combo combo = {uvk_image_word(image, at), uvk_image_word(image, at + 2),
+                              uvk_image_byte(image, at + 4), uvk_image_byte(image, at + 5),
+                              uvk_image_word(image, at + 6)};
 
     return combo;
 }
 
 uint8_t uvk_image_part(const struct uvk_image *image, uint16_t row)
 {
-    return image->bytes[image->table[UVK_TABLE_PARTS] + row];
+    return uvk_image_byte(image, AT(image, PARTS) + row);
 }
 
 struct uvk_macro_step uvk_image_step(const struct uvk_image *image, uint16_t row)
 {
-    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_STEPS] + STEP_ROW * row;
-    struct uvk_macro_step step = {at[0], get16(at + 1)};
+    uvk_image_bytes at = AT(image, STEPS) + STEP_ROW * row;
+    struct uvk_macro_step step = {uvk_image_byte(image, at), uvk_image_word(image, at + 1)};
 
     return step;
 }
 
 struct uvk_dance uvk_image_dance(const struct uvk_image *image, uint16_t row)
 {
-    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_DANCES] + DANCE_ROW * row;
-    struct uvk_dance dance = {get16(at), get16(at + 2), at[4]};
+    uvk_image_bytes at = AT(image, DANCES) + DANCE_ROW * row;
+    struct uvk_dance dance = {uvk_image_word(image, at), uvk_image_word(image, at + 2),
+                              uvk_image_byte(image, at + 4)};
 
     return dance;
 }
 
 uvk_action uvk_image_line(const struct uvk_image *image, uint16_t row)
 {
-    return get16(image->bytes + image->table[UVK_TABLE_LINES] + 2u * row);
+    return uvk_image_word(image, AT(image, LINES) + 2u * row);
 }
 
 struct uvk_sequence uvk_image_sequence(const struct uvk_image *image, uint16_t row)
 {
-    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_SEQUENCES] + SEQ_ROW * row;
-    struct uvk_sequence sequence = {get16(at), get16(at + 2), at[4]};
+    uvk_image_bytes at = AT(image, SEQUENCES) + SEQ_ROW * row;
+    struct uvk_sequence sequence = {uvk_image_word(image, at), uvk_image_word(image, at + 2),
+                                    uvk_image_byte(image, at + 4)};
 
     return sequence;
 }
 
 uint8_t uvk_image_knob(const struct uvk_image *image, uint8_t knob)
 {
-    return image->bytes[image->table[UVK_TABLE_KNOBS] + knob];
+    return uvk_image_byte(image, AT(image, KNOBS) + knob);
 }
 
 uint8_t uvk_image_text(const struct uvk_image *image, uint16_t row)
 {
-    return image->bytes[image->table[UVK_TABLE_TEXTS] + row];
+    return uvk_image_byte(image, AT(image, TEXTS) + row);
 }
 
 enum uvk_hand uvk_image_hand(const struct uvk_image *image, uint8_t key)
 {
     uint8_t byte;
 
-    if (key >= image->keys) {
+    if (key >= KEYS(image)) {
         return UVK_EITHER_HAND; /* a combo */
     }
-    byte = image->bytes[image->table[UVK_TABLE_HANDS] + (key >> 2)];
+    byte = uvk_image_byte(image, AT(image, HANDS) + (key >> 2));
     return (enum uvk_hand)((uint8_t)(byte >> (2u * (key & 3u))) & 3u);
 }

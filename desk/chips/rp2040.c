@@ -51,11 +51,14 @@ static const struct uvk_reserved_pin reserved[] = {
 
 static const char *const boots[] = {"uf2", NULL};
 
+static const char *const options[] = {NULL};
+
 const struct uvk_chip uvk_chip_rp2040 = {
     .name = "rp2040",
     .title = "RP2040",
     .compiler = "arm-none-eabi-gcc",
     .compiler_chip = "cortex-m0plus",
+    .compiler_options = options,
     .port = NULL,
     .clock_hz = 125000000,
     .flash = 2097152,

@@ -6,7 +6,26 @@
 
 #include <string.h>
 
-static char *image_text(const uint8_t *image, uint16_t size)
+/* Names of the tables, for the linker; see image/tables.h. */
+static const char *const table_names[UVK_TABLES] = {
+    "SWITCHES", "SETTINGS", "CELLS",  "CHORDS", "HOLDS",     "FEELS", "WHENS", "COMBOS",
+    "PARTS",    "STEPS",    "DANCES", "LINES",  "SEQUENCES", "KNOBS", "HANDS", "TEXTS"};
+
+/* Where each table stands, and how many rows it has, as symbols. */
+static void append_symbols(GString *out, const struct uvk_image *image)
+{
+    for (unsigned table = 0; table < UVK_TABLES; table++) {
+        const char *name = table_names[table];
+        g_string_append_printf(out,
+                               "__asm__(\".global uvk_at_%s, uvk_rows_%s\\n\"\n"
+                               "        \".set uvk_at_%s, uvk_keymap_image+%u\\n\"\n"
+                               "        \".set uvk_rows_%s, %u\");\n",
+                               name, name, name, image->table[table], name, image->rows[table]);
+    }
+}
+
+/* The keymap as a C file. */
+static char *image_text(const struct uvk_image *image, uint16_t size)
 {
     GString *out = g_string_new("#include \"uvrek/image.h\"\n"
                                 "extern const UVK_ROM uint8_t uvk_keymap_image[];\n"
@@ -14,10 +33,11 @@ static char *image_text(const uint8_t *image, uint16_t size)
                                 "const UVK_ROM uint8_t uvk_keymap_image[] = {");
 
     for (unsigned i = 0; i < size; i++) {
-        g_string_append_printf(out, "%s%u,", i % 20 == 0 ? "\n" : "", image[i]);
+        g_string_append_printf(out, "%s%u,", i % 20 == 0 ? "\n" : "", image->bytes[i]);
     }
     g_string_append_printf(out, "};\nconst UVK_ROM uint16_t uvk_keymap_image_size = %u;\n",
                            size);
+    append_symbols(out, image);
     return g_string_free(out, FALSE);
 }
 
@@ -57,6 +77,17 @@ static char *make_elf(struct compiler *compiler, const char *image, bool *linked
     return elf;
 }
 
+/* More than can be taken, for what a later change of the port forgets. */
+#define STACK_MARGIN 16u
+
+static void take_stack(struct uvk_firmware *firmware, const struct uvk_chip *chip)
+{
+    unsigned most =
+        chip->vectors > 0 ? stack_most(firmware->code, firmware->size, chip->vectors) : 0;
+
+    firmware->stack = most > 0 ? most + STACK_MARGIN : chip->stack;
+}
+
 /* Build, and look at what came out. */
 static bool make(struct compiler *compiler, const char *image, struct uvk_firmware *firmware,
                  GError **error)
@@ -70,6 +101,7 @@ static bool make(struct compiler *compiler, const char *image, struct uvk_firmwa
     map = g_strdup_printf("%.*s.map", (int)(strlen(firmware->elf) - strlen(".elf")),
                           firmware->elf);
     firmware->parts = sizes_read(map, error);
+    take_stack(firmware, compiler->chip);
     g_free(map);
     firmware->compiled = compiler->compiled;
     return firmware->parts != NULL;
@@ -138,7 +170,6 @@ static void take_sizes(struct uvk_firmware *firmware, const struct uvk_chip *chi
 {
     firmware->flash_room = chip->flash - chip->bootloader;
     firmware->ram_room = chip->ram;
-    firmware->stack = chip->stack;
 }
 
 struct uvk_firmware *build_without(struct uvk_program *program, const char *cache,
@@ -160,7 +191,7 @@ struct uvk_firmware *build_without(struct uvk_program *program, const char *cach
         return NULL;
     }
     take_sizes(firmware, chip);
-    text = image_text(image, size);
+    text = image_text(&opened, size);
     well = compiler_open(&compiler, chip, cache,
                          config_text(program, &opened, features_of(&opened) & ~gone), error) &&
            make(&compiler, text, firmware, error);

@@ -116,6 +116,7 @@ static GPtrArray *new_command(const struct compiler *compiler, const char *const
     g_ptr_array_add(command, g_strdup(compiler->chip->compiler));
     g_ptr_array_add(command, g_strdup_printf("-mmcu=%s", compiler->chip->compiler_chip));
     add_options(command, options);
+    add_options(command, compiler->chip->compiler_options);
     return command;
 }
 
@@ -196,6 +197,9 @@ static bool find_compiler(struct compiler *compiler, GError **error)
         for (const char *const *flag = all_flags[list]; *flag != NULL; flag++) {
             g_string_append(identity, *flag);
         }
+    }
+    for (const char *const *flag = compiler->chip->compiler_options; *flag != NULL; flag++) {
+        g_string_append(identity, *flag);
     }
     g_string_append(identity, compiler->chip->compiler_chip);
     compiler->identity = g_string_free(identity, FALSE);

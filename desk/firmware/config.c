@@ -100,8 +100,8 @@ char *config_text(const struct uvk_program *program, const struct uvk_image *ima
         }
     }
     define(out, "UVK_TRACE", 0);
-    define(out, "UVK_BUILT_IN", 1);
-    define(out, "UVK_USE_CHECKS", 0); /* the desk has looked */
+    define(out, "UVK_USE_DIRECTORY", 0); /* the image is linked in */
+    define(out, "UVK_USE_CHECKS", 0);    /* the desk has looked */
     define_wires(out, board);
     define_knob_pins(out, board);
     define(out, "UVK_SETTLE_US", (unsigned)(board->settle + 0.5));

@@ -14,15 +14,15 @@ static const struct known {
     uint16_t feature[FEATURES];
 } known[] = {
     {"atmega32u4",
-     7945,
+     6407,
      {
-         [FEATURE_CONSUMER] = 203,   [FEATURE_SYSTEM] = 155,  [FEATURE_MOUSE] = 291,
-         [FEATURE_POINTER] = 750,    [FEATURE_BOARD] = 16,    [FEATURE_CHORDS] = 105,
-         [FEATURE_HOLDS] = 1283,     [FEATURE_HANDS] = 204,   [FEATURE_AGAIN] = 208,
-         [FEATURE_LONG_PRESS] = 139, [FEATURE_DANCES] = 1702, [FEATURE_STICKY] = 757,
-         [FEATURE_BLOCKS] = 95,      [FEATURE_WHENS] = 274,   [FEATURE_COMBOS] = 1468,
-         [FEATURE_LEADER] = 684,     [FEATURE_MACROS] = 992,  [FEATURE_TYPE] = 547,
-         [FEATURE_KNOBS] = 500,
+         [FEATURE_CONSUMER] = 155,   [FEATURE_SYSTEM] = 123,  [FEATURE_MOUSE] = 251,
+         [FEATURE_POINTER] = 666,    [FEATURE_BOARD] = 29,    [FEATURE_CHORDS] = 80,
+         [FEATURE_HOLDS] = 1370,     [FEATURE_HANDS] = 140,   [FEATURE_AGAIN] = 179,
+         [FEATURE_LONG_PRESS] = 111, [FEATURE_DANCES] = 1137, [FEATURE_STICKY] = 628,
+         [FEATURE_BLOCKS] = 98,      [FEATURE_WHENS] = 232,   [FEATURE_COMBOS] = 1205,
+         [FEATURE_LEADER] = 541,     [FEATURE_MACROS] = 901,  [FEATURE_TYPE] = 461,
+         [FEATURE_KNOBS] = 434,
      }},
 };
 

@@ -74,6 +74,12 @@ GPtrArray *sources_list(const struct compiler *compiler, GError **error);
 bool elf_read(const char *path, const struct uvk_chip *chip, struct uvk_firmware *firmware,
               GError **error);
 
+/* ---- stack.c ---- */
+
+/* Bytes of stack that AVR machine code takes at the most, with the deepest of the interrupts
+ * whose VECTORS (4 bytes each) stand first in it. 0: it cannot be told. */
+unsigned stack_most(const uint8_t *code, size_t size, unsigned vectors);
+
 /* ---- sizes.c ---- */
 
 /* Which part of the firmware takes what, from the linker's map. */

@@ -106,9 +106,11 @@
 #define UVK_TRACE 64
 #endif
 
-/* 1: the image is part of the firmware, and its tables stand where the linker says. */
-#ifndef UVK_BUILT_IN
-#define UVK_BUILT_IN 0
+/* 1: where the tables of an image stand is read from it. 0: the image is built in, and the linker
+ * knows: uvk_at_NAME is where the table NAME begins, uvk_rows_NAME, an absolute symbol, how many
+ * rows it has, and the shape of the board is that of the limits above. */
+#ifndef UVK_USE_DIRECTORY
+#define UVK_USE_DIRECTORY 1
 #endif
 
 /* 0: the values of an image are believed, its checksum is enough. For an image that is built

@@ -94,15 +94,26 @@ typedef const UVK_ROM uint8_t *uvk_image_bytes;
 /* An opened image: borrowed bytes and where their tables start. */
 struct uvk_image {
     uvk_image_bytes bytes;
+#if UVK_USE_DIRECTORY
     uint16_t table[UVK_TABLES]; /* byte offset */
     uint16_t rows[UVK_TABLES];
     uint8_t keys; /* switches, then two for each knob */
     uint8_t layers, lines, senses;
+#endif
 };
 
 /* Check SIZE bytes completely and open them. BYTES stay the caller's and must outlive
  * IMAGE. UVK_OK, or what is wrong: then IMAGE is unchanged. */
 enum uvk_status uvk_image_open(struct uvk_image *image, uvk_image_bytes bytes, uint16_t size);
+
+/* Its shape, and how many rows its tables have: what an engine asks for. */
+uint8_t uvk_image_keys(const struct uvk_image *image);
+uint8_t uvk_image_lines(const struct uvk_image *image);
+uint8_t uvk_image_senses(const struct uvk_image *image);
+uint8_t uvk_image_combos(const struct uvk_image *image);
+uint8_t uvk_image_whens(const struct uvk_image *image);
+uint8_t uvk_image_knobs(const struct uvk_image *image);
+uint16_t uvk_image_sequences(const struct uvk_image *image);
 
 /* The cell of KEY (< keys) on LAYER (< layers). */
 uvk_action uvk_image_cell(const struct uvk_image *image, uint8_t layer, uint8_t key);

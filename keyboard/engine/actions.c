@@ -2,7 +2,6 @@
 #include "macros.h"
 #include "outputs.h"
 #ifdef __AVR__
-#pragma GCC optimize("O2") /* part of every event: speed is worth the few bytes */
 #endif
 
 /* Actions that are down as long as their key is: pressing a second key with the same one

@@ -1,7 +1,6 @@
 /* chords.c - a cell and the modifiers that it brings along. */
 #include "parts.h"
 #ifdef __AVR__
-#pragma GCC optimize("O2") /* part of every event: speed is worth the few bytes */
 #endif
 
 uvk_action uvk_chord_resolve(const struct uvk_image *image, uvk_action cell, uint8_t *mods)

@@ -6,11 +6,6 @@
 
 #if UVK_USE_COMBOS
 
-static uint8_t count_combos(const struct uvk_engine *engine)
-{
-    return (uint8_t)engine->image.rows[UVK_TABLE_COMBOS];
-}
-
 /* Which of COUNT keys, from the part FIRST on, KEY is; COUNT if it is none. */
 static uint8_t part_of(const struct uvk_image *image, uint16_t first, uint8_t count,
                        uint8_t key)
@@ -49,8 +44,7 @@ static enum standing stand(struct uvk_engine *engine, const struct uvk_combo *co
     struct uvk_event *event = uvk_queue_at(&engine->queue, 0);
     uint8_t left = combo->keys;
 
-    if (part_of(&engine->image, combo->first, combo->keys, first->key) == combo->keys ||
-        !is_on_here(engine, combo)) {
+    if (!is_on_here(engine, combo)) {
         return IMPOSSIBLE;
     }
     for (uint8_t i = engine->queue.count; i > 0;
@@ -191,7 +185,7 @@ enum uvk_turn uvk_combos_turn(struct uvk_engine *engine)
     if (engine->front.asked & UVK_ASKED_COMBOS) {
         return UVK_TURN_NEXT;
     }
-    for (uint8_t row = 0; row < count_combos(engine); row++) {
+    for (uint8_t row = 0; row < uvk_image_combos(&engine->image); row++) {
         struct uvk_combo combo = uvk_image_combo(&engine->image, row);
         enum standing standing = stand(engine, &combo);
         if (standing == COMPLETE && combo.keys > best.keys) {

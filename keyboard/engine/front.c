@@ -10,7 +10,7 @@ static void forget(struct uvk_engine *engine)
 
 static bool is_shifting(const struct uvk_engine *engine, const struct uvk_event *event)
 {
-    return event->down && event->key < engine->image.keys &&
+    return event->down && event->key < uvk_image_keys(&engine->image) &&
            uvk_action_is_shifting(&engine->image,
                                   uvk_layers_cell(&engine->layers, &engine->image, event->key));
 }

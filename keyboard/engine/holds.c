@@ -1,7 +1,6 @@
 /* holds.c - what keys hold, in the order of pressing. */
 #include "parts.h"
 #ifdef __AVR__
-#pragma GCC optimize("O2") /* part of every event: speed is worth the few bytes */
 #endif
 
 /* Where the hold of KEY stands, other than by a macro; count: nowhere. */

@@ -78,7 +78,7 @@ static void pay(struct uvk_engine *engine, struct uvk_turning *turning, uint8_t 
 
 void uvk_knobs(struct uvk_engine *engine, struct uvk_port *port)
 {
-    uint8_t count = (uint8_t)engine->image.rows[UVK_TABLE_KNOBS];
+    uint8_t count = uvk_image_knobs(&engine->image);
 
     for (uint8_t knob = 0; knob < count; knob++) {
         struct uvk_turning *turning = &engine->turning[knob];
@@ -92,7 +92,8 @@ void uvk_knobs(struct uvk_engine *engine, struct uvk_port *port)
         if (step != 0 && turning->owed > -100 && turning->owed < 100) {
             turning->owed = (int8_t)(turning->owed + step);
         }
-        pay(engine, turning, (uint8_t)(engine->image.keys - 2u * (uint8_t)(count - knob)));
+        pay(engine, turning,
+            (uint8_t)(uvk_image_keys(&engine->image) - 2u * (uint8_t)(count - knob)));
     }
 }
 

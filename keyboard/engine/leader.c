@@ -80,7 +80,7 @@ enum uvk_turn uvk_leader_turn(struct uvk_engine *engine)
         return UVK_TURN_NEXT;
     }
     heard = listen(engine);
-    for (uint16_t row = 0; row < engine->image.rows[UVK_TABLE_SEQUENCES]; row++) {
+    for (uint16_t row = 0; row < uvk_image_sequences(&engine->image); row++) {
         struct uvk_sequence sequence = uvk_image_sequence(&engine->image, row);
         uint8_t matched = match(engine, &sequence, &heard);
         if (matched == sequence.keys && matched > best.keys) {

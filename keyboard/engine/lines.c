@@ -1,7 +1,6 @@
 /* lines.c - the contacts of a scan line, of this half or the other, become events. */
 #include "deciding.h"
 #ifdef __AVR__
-#pragma GCC optimize("O2") /* part of every pass: speed is worth the few bytes */
 #endif
 
 /* False: there is no room. */
@@ -38,8 +37,8 @@ static void queue_flips(struct uvk_engine *engine, uint8_t line, uvk_bits flips)
 bool uvk_line_take(struct uvk_engine *engine, uint8_t line, uvk_bits closed)
 {
     uint8_t window = (uint8_t)engine->settings[UVK_SET_DEBOUNCE];
-    uvk_bits flips = uvk_debounce_line(&engine->debounce, line, engine->image.senses, closed,
-                                       engine->now, window);
+    uvk_bits flips = uvk_debounce_line(
+        &engine->debounce, line, uvk_image_senses(&engine->image), closed, engine->now, window);
 
     if (flips == 0) {
         return false;

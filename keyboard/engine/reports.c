@@ -1,7 +1,6 @@
 /* reports.c - what the host should know, and getting it there in order. */
 #include "outputs.h"
 #ifdef __AVR__
-#pragma GCC optimize("O2") /* part of every pass: speed is worth the few bytes */
 #endif
 #include "uvrek/port.h"
 

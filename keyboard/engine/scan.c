@@ -1,7 +1,6 @@
 /* scan.c - read the lines of this half. */
 #include "parts.h"
 #ifdef __AVR__
-#pragma GCC optimize("O2") /* part of every pass: speed is worth the few bytes */
 #endif
 #include "uvrek/port.h"
 
@@ -9,7 +8,7 @@ void uvk_scan(struct uvk_engine *engine, struct uvk_port *port)
 {
     bool pressed = false;
 
-    for (uint8_t line = 0; line < engine->image.lines; line++) {
+    for (uint8_t line = 0; line < uvk_image_lines(&engine->image); line++) {
         pressed |= uvk_line_take(engine, line, uvk_port_read_line(port, line));
     }
     if (pressed && engine->scanned) {

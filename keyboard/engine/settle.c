@@ -31,7 +31,7 @@ static struct kept find_kept(const struct uvk_engine *engine)
 /* Rows of the `when`s: none where they are not built in. */
 static uint8_t count_whens(const struct uvk_image *image)
 {
-    return (uint8_t)(UVK_USE_WHENS ? image->rows[UVK_TABLE_WHENS] : 0u);
+    return UVK_USE_WHENS ? uvk_image_whens(image) : 0;
 }
 
 /* The `when` that LAYER goes with; rows if there is none. */

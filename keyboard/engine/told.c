@@ -5,7 +5,6 @@
 #include <string.h>
 
 #ifdef __AVR__
-#pragma GCC optimize("O2") /* part of every event: speed is worth the few bytes */
 #endif
 
 static void add_device(struct uvk_told *told, struct uvk_ways *ways, uvk_action action)

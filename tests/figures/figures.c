@@ -169,7 +169,7 @@ static void measure_chip(const struct uvk_program *program, const struct uvk_fir
     row("  scan pass, worst", (double)uvk_rig_measure(rig, "worst-cycles"), "cycles",
         worst_budget, false);
     row("  stack used", (double)uvk_rig_measure(rig, "stack-bytes"), "bytes",
-        (double)program->board->chip->stack, false);
+        (double)firmware->stack, false);
     uvk_rig_free(rig);
     g_free(down);
     g_rand_free(random);

@@ -103,16 +103,6 @@ static bool change_feature(struct uvk_port *port, const struct request *request,
     return true;
 }
 
-static bool clear_feature(struct uvk_port *port, const struct request *request)
-{
-    return change_feature(port, request, false);
-}
-
-static bool set_feature(struct uvk_port *port, const struct request *request)
-{
-    return change_feature(port, request, true);
-}
-
 static bool set_address(struct uvk_port *port, const struct request *request)
 {
     port->control.address = request->value_low & 0x7Fu;
@@ -140,11 +130,6 @@ static bool get_descriptor(struct uvk_port *port, const struct request *request)
     return send_rom(port, request, bytes, size);
 }
 
-static bool get_configuration(struct uvk_port *port, const struct request *request)
-{
-    return send_byte(port, request, port->configuration);
-}
-
 static bool set_configuration(struct uvk_port *port, const struct request *request)
 {
     if (request->value_low > 1) {
@@ -152,17 +137,6 @@ static bool set_configuration(struct uvk_port *port, const struct request *reque
     }
     port->configuration = request->value_low;
     return true;
-}
-
-static bool get_interface(struct uvk_port *port, const struct request *request)
-{
-    return request->index < UVK_INTERFACES && send_byte(port, request, 0);
-}
-
-static bool set_interface(struct uvk_port *port, const struct request *request)
-{
-    (void)port;
-    return request->index < UVK_INTERFACES && request->value_low == 0;
 }
 
 /* ---- HID requests ----------------------------------------------------------------- */
@@ -212,11 +186,6 @@ static bool set_idle(struct uvk_port *port, const struct request *request)
     return true;
 }
 
-static bool get_protocol(struct uvk_port *port, const struct request *request)
-{
-    return request->index == 0 && send_byte(port, request, port->protocol);
-}
-
 static bool set_protocol(struct uvk_port *port, const struct request *request)
 {
     if (request->index != 0 || request->value_low > 1) {
@@ -226,35 +195,55 @@ static bool set_protocol(struct uvk_port *port, const struct request *request)
     return true;
 }
 
-/* ---- the table -------------------------------------------------------------------- */
+/* ---- which is which ---------------------------------------------------------------- */
 
-struct handler {
-    uint8_t type, code;
-    bool (*handle)(struct uvk_port *, const struct request *);
-};
+/* bmRequestType and bRequest as one number */
+#define REQUEST(type, code) ((uint16_t)((type) << 8 | (code)))
 
-static const UVK_ROM struct handler handlers[] = {
-    {FROM_DEVICE, 0x00, get_status},
-    {FROM_INTERFACE, 0x00, get_status},
-    {FROM_ENDPOINT, 0x00, get_status},
-    {TO_DEVICE, 0x01, clear_feature},
-    {TO_ENDPOINT, 0x01, clear_feature},
-    {TO_DEVICE, 0x03, set_feature},
-    {TO_ENDPOINT, 0x03, set_feature},
-    {TO_DEVICE, 0x05, set_address},
-    {FROM_DEVICE, 0x06, get_descriptor},
-    {FROM_INTERFACE, 0x06, get_descriptor},
-    {FROM_DEVICE, 0x08, get_configuration},
-    {TO_DEVICE, 0x09, set_configuration},
-    {FROM_INTERFACE, 0x0A, get_interface},
-    {TO_INTERFACE, 0x0B, set_interface},
-    {CLASS_GET, 0x01, get_report},
-    {CLASS_GET, 0x02, get_idle},
-    {CLASS_GET, 0x03, get_protocol},
-    {CLASS_SET, 0x09, set_report},
-    {CLASS_SET, 0x0A, set_idle},
-    {CLASS_SET, 0x0B, set_protocol},
-};
+/* A switch: on this chip calls through pointers cost more than all else here, and how deep they
+ * go could not be told. */
+static bool carry_out(struct uvk_port *port, const struct request *request)
+{
+    switch (REQUEST(request->type, request->code)) {
+    case REQUEST(FROM_DEVICE, 0x00):
+    case REQUEST(FROM_INTERFACE, 0x00):
+    case REQUEST(FROM_ENDPOINT, 0x00):
+        return get_status(port, request);
+    case REQUEST(TO_DEVICE, 0x01):
+    case REQUEST(TO_ENDPOINT, 0x01):
+        return change_feature(port, request, false);
+    case REQUEST(TO_DEVICE, 0x03):
+    case REQUEST(TO_ENDPOINT, 0x03):
+        return change_feature(port, request, true);
+    case REQUEST(TO_DEVICE, 0x05):
+        return set_address(port, request);
+    case REQUEST(FROM_DEVICE, 0x06):
+    case REQUEST(FROM_INTERFACE, 0x06):
+        return get_descriptor(port, request);
+    case REQUEST(FROM_DEVICE, 0x08):
+        return send_byte(port, request, port->configuration);
+    case REQUEST(TO_DEVICE, 0x09):
+        return set_configuration(port, request);
+    case REQUEST(FROM_INTERFACE, 0x0A):
+        return request->index < UVK_INTERFACES && send_byte(port, request, 0);
+    case REQUEST(TO_INTERFACE, 0x0B):
+        return request->index < UVK_INTERFACES && request->value_low == 0;
+    case REQUEST(CLASS_GET, 0x01):
+        return get_report(port, request);
+    case REQUEST(CLASS_GET, 0x02):
+        return get_idle(port, request);
+    case REQUEST(CLASS_GET, 0x03):
+        return request->index == 0 && send_byte(port, request, port->protocol);
+    case REQUEST(CLASS_SET, 0x09):
+        return set_report(port, request);
+    case REQUEST(CLASS_SET, 0x0A):
+        return set_idle(port, request);
+    case REQUEST(CLASS_SET, 0x0B):
+        return set_protocol(port, request);
+    default:
+        return false;
+    }
+}
 
 bool uvk_usb_request(struct uvk_port *port, const uint8_t setup[8])
 {
@@ -267,10 +256,5 @@ bool uvk_usb_request(struct uvk_port *port, const uint8_t setup[8])
         .length = (uint16_t)(setup[6] | (uint16_t)(setup[7] << 8)),
     };
 
-    for (uint8_t i = 0; i < sizeof handlers / sizeof handlers[0]; i++) {
-        if (handlers[i].type == request.type && handlers[i].code == request.code) {
-            return handlers[i].handle(port, &request);
-        }
-    }
-    return false;
+    return carry_out(port, &request);
 }
