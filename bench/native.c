@@ -110,8 +110,8 @@ static void restart(struct native *native)
     native->port.wants_restart = false;
     native->rig.restarts++;
     native->traced = 0;
-    (void)uvk_engine_start(&native->engine, native->image, native->image_size,
-                           native->port.time_us);
+    (void)uvk_engine_start(&native->engine, sizeof native->engine, native->image,
+                           native->image_size, native->port.time_us);
     uvk_engine_repeat(&native->engine, UVK_REPORT_BOOT);
     for (enum uvk_report report = UVK_REPORT_KEYS; report < UVK_REPORTS; report++) {
         uvk_engine_repeat(&native->engine, report);
@@ -261,7 +261,8 @@ struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t 
 {
     const struct uvk_board *board = program->board;
     struct native *native = g_new0(struct native, 1);
-    enum uvk_status status = uvk_engine_start(&native->engine, image, size, 0);
+    enum uvk_status status =
+        uvk_engine_start(&native->engine, sizeof native->engine, image, size, 0);
 
     if (status != UVK_OK) {
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, uvk_status_text(status));

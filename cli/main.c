@@ -1,6 +1,8 @@
 /* main.c - which command, and its options. */
 #include "cli.h"
 
+#include "uvrek/version.h"
+
 #include <fcntl.h>
 #include <locale.h>
 #include <signal.h>
@@ -58,7 +60,7 @@ int main(int argc, char **argv)
         return finish(argc < 2 ? STATUS_NOT_DONE : STATUS_WELL);
     }
     if (strcmp(argv[1], "--version") == 0) {
-        puts("uvrek " UVK_VERSION);
+        printf("uvrek %s\n", uvk_version_text());
         return finish(STATUS_WELL);
     }
     for (size_t i = 0; i < G_N_ELEMENTS(commands); i++) {

@@ -99,7 +99,7 @@ int main(void)
 {
     static struct uvk_engine engine;
     struct uvk_port port = {0};
-    enum uvk_status status = uvk_engine_start(&engine, keymap, sizeof keymap, 0);
+    enum uvk_status status = uvk_engine_start(&engine, sizeof engine, keymap, sizeof keymap, 0);
 
     if (status != UVK_OK) {
         printf("the keymap was refused: %d\n", (int)status);

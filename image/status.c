@@ -15,6 +15,7 @@ const char *uvk_status_text(enum uvk_status status)
         [UVK_BAD_VALUE] = "a table of the keymap image holds a value that means nothing",
         [UVK_TOO_BIG] = "the keymap image needs a bigger engine",
         [UVK_NO_SPACE] = "it does not fit",
+        [UVK_OTHER_BUILD] = "the program was built for an engine with another configuration",
     };
     size_t index = (size_t)status;
 

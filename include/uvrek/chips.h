@@ -29,18 +29,18 @@ struct uvk_chip {
     const char *compiler_chip; /* what that compiler calls the chip */
     /* What makes its code smaller, beside -Os; NULL ends the list. */
     const char *const *compiler_options;
-    const char *port;          /* folder under keyboard/ports/; NULL: no firmware for it yet */
+    const char *port; /* folder under keyboard/ports/; NULL: no firmware for it yet */
     uint32_t clock_hz;
-    uint32_t flash;           /* bytes, bootloader included */
-    uint32_t bootloader;      /* bytes at the end of flash that belong to the bootloader */
-    uint32_t page;            /* bytes that are written at once */
-    uint32_t ram;             /* bytes */
-    uint32_t ram_start;       /* address of the first byte of RAM, as the chip counts */
-    uint32_t stack;           /* bytes kept for the stack where it cannot be told from the code */
-    uint8_t vectors;          /* interrupt vectors at the start of AVR code; 0: no AVR */
-    uint8_t signature[3];     /* as the serial bootloader tells it, high byte first */
-    bool pulls_down;          /* it can hold an open pin at ground */
-    uint8_t line_bits;        /* the most sense pins that one scan can read */
+    uint32_t flash;       /* bytes, bootloader included */
+    uint32_t bootloader;  /* bytes at the end of flash that belong to the bootloader */
+    uint32_t page;        /* bytes that are written at once */
+    uint32_t ram;         /* bytes */
+    uint32_t ram_start;   /* address of the first byte of RAM, as the chip counts */
+    uint32_t stack;       /* bytes kept for the stack where it cannot be told from the code */
+    uint8_t vectors;      /* interrupt vectors at the start of AVR code; 0: no AVR */
+    uint8_t signature[3]; /* as the serial bootloader tells it, high byte first */
+    bool pulls_down;      /* it can hold an open pin at ground */
+    uint8_t line_bits;    /* the most sense pins that one scan can read */
     const char *const *boots; /* bootloaders that it is used with; NULL ends the list */
     const struct uvk_pin *pins;
     size_t pin_count;

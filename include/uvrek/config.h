@@ -4,7 +4,8 @@
  * 2. For a chip, the firmware build derives a header from the keymap image and names
  *    it in UVK_CONFIG. Nobody sets these by hand.
  * 3. A UVK_USE_ macro that is 0 removes the code, the RAM and the USB report of that
- *    feature. The image reader refuses an image that needs what was removed.
+ *    feature. Where it checks values (UVK_USE_CHECKS) the image reader refuses an image that
+ *    needs what was removed.
  */
 #ifndef UVREK_CONFIG_H
 #define UVREK_CONFIG_H
@@ -13,33 +14,35 @@
 #include UVK_CONFIG
 #endif
 
-/* Keys of the board (positions, and two for each knob), 1..240. Costs 6 bytes of RAM each. */
+/* Keys of the board (positions, and two for each knob), 1..240. Each costs 5 bytes of
+ * RAM, 7 with UVK_USE_AGAIN. */
 #ifndef UVK_MAX_KEYS
 #define UVK_MAX_KEYS 240
 #endif
 
-/* Layers, 1..255. Costs 1 byte of RAM each. */
+/* Layers, 1..255. Each costs a byte of RAM; with UVK_USE_STICKY a quarter more. */
 #ifndef UVK_MAX_LAYERS
 #define UVK_MAX_LAYERS 255
 #endif
 
-/* Scan lines: the pins that are selected in turn, 1..32. 2 x UVK_MAX_SENSES bits of RAM. */
+/* Scan lines: the pins that are selected in turn, 1..32. Each costs two
+ * uvk_bits and UVK_MAX_SENSES bytes of RAM. */
 #ifndef UVK_MAX_LINES
 #define UVK_MAX_LINES 32
 #endif
 
 /* Sense pins: read together while a line is selected, 1..32. Chooses the width of
- * uvk_bits; lines x senses bytes of RAM for the release timers. */
+ * uvk_bits, 1, 2 or 4 bytes; each costs a byte of RAM a line, for the release timers. */
 #ifndef UVK_MAX_SENSES
 #define UVK_MAX_SENSES 32
 #endif
 
-/* Knobs, 0..32. Costs 3 bytes of RAM each. */
+/* Knobs, 0..32. Each costs 4 bytes of RAM. */
 #ifndef UVK_MAX_KNOBS
 #define UVK_MAX_KNOBS 32
 #endif
 
-/* Key events that may wait behind an undecided key or a macro, 4..128, 5 bytes each. The
+/* Key events that may wait behind an undecided key or a macro, 4..128. Each costs 4 bytes. The
  * same everywhere, so that a simulated keyboard is full when a real one is. */
 #ifndef UVK_QUEUE
 #define UVK_QUEUE 16
@@ -106,9 +109,9 @@
 #define UVK_TRACE 64
 #endif
 
-/* 1: where the tables of an image stand is read from it. 0: the image is built in, and the linker
- * knows: uvk_at_NAME is where the table NAME begins, uvk_rows_NAME, an absolute symbol, how many
- * rows it has, and the shape of the board is that of the limits above. */
+/* 1: where the tables of an image stand is read from it. 0: the image is built in, and the
+ * linker knows: uvk_at_NAME is where the table NAME begins, uvk_rows_NAME, an absolute symbol,
+ * how many rows it has, and the shape of the board is that of the limits above. */
 #ifndef UVK_USE_DIRECTORY
 #define UVK_USE_DIRECTORY 1
 #endif

@@ -24,6 +24,8 @@
  * 10. A knob is two keys that no finger holds: a step is a press and a release at once.
  * 11. Keys that are down when the engine starts do nothing until they have come up: the
  *    key that restarted the keyboard does not restart it again.
+ * 12. What is in priv/engine_state.h is the engine's own. A caller makes room for it, and looks
+ *    at nothing there.
  */
 #ifndef UVREK_ENGINE_H
 #define UVREK_ENGINE_H
@@ -46,64 +48,12 @@ typedef uint16_t uvk_bits;
 typedef uint32_t uvk_bits;
 #endif
 
-/* Which layers are on, the latest on top. order[0] is layer 0, always.
- * First in the engine, so that a debugger or the bench can find it. */
-struct uvk_layers {
-    uint8_t count;
-    uint8_t order[UVK_MAX_LAYERS];
-};
-
-struct uvk_debounce {
-    uvk_bits down[UVK_MAX_LINES];    /* what the engine believes */
-    uvk_bits opening[UVK_MAX_LINES]; /* down, but the contact was open at the last pass */
-    uint8_t since[UVK_MAX_LINES * UVK_MAX_SENSES]; /* ms, low byte: open since then */
-};
-
-struct uvk_event {
-    uint16_t at; /* ms, wraps */
-    uint8_t key; /* or another source, see UVK_SOURCE_COMBO */
-    bool down;
-};
-
 /* Combos that are down at once; each is a source of events of its own. */
 #define UVK_COMBO_SLOTS  4u
 #define UVK_SOURCE_COMBO UVK_KEYS_MAX
 
-struct uvk_queue {
-    struct uvk_event events[UVK_QUEUE];
-    uint8_t first, count;
-};
-
-/* What the first press in the queue means, as far as the parts that look at it have said. It
- * is cleared when that press leaves the queue, or another one goes before it. */
-struct uvk_front {
-    uvk_action word; /* what it does; UVK_SEE_THROUGH: what its cell says */
-    uint8_t reason;  /* enum uvk_reason: why WORD; UVK_WHY_PLAIN: the cell */
-    uint8_t taps;    /* of the dance that says so */
-    uint8_t asked;   /* UVK_ASKED_ bits: who has looked at it already */
-};
-#define UVK_ASKED_ORDER  0x01u /* nothing that closed in the same scan goes first */
-#define UVK_ASKED_COMBOS 0x02u /* it is no part of a combo, or is one itself */
-
-/* A key that is down and what it does until it comes up. */
-struct uvk_hold {
-    uvk_action action; /* neither CHORD nor HOLD: resolved when the key went down */
-    uint8_t mods;      /* modifiers that it holds, eight report bits */
-    uint8_t key;
-    uint8_t flags; /* UVK_HOLD_ bits */
-};
-#define UVK_HOLD_FRESH  0x01u /* a `once` that nothing has used yet: it may become sticky */
-#define UVK_HOLD_YIELDS 0x02u /* up for a moment: another key is about to do the same */
-#define UVK_HOLD_MACRO  0x04u /* pressed by the macro that KEY started */
-#define UVK_HOLD_TAP    0x08u /* the tap side of a tap-hold */
-
-struct uvk_holds {
-    /* in the order of pressing */
-    struct uvk_hold list[UVK_MAX_KEYS + UVK_COMBO_SLOTS * UVK_USE_COMBOS +
-                         UVK_MACRO_HOLDS * UVK_USE_MACROS];
-    uint8_t count;
-    bool yields; /* one of them is up for a moment */
-};
+/* Bytes of the longest report, its id included. */
+#define UVK_REPORT_MAX 30u
 
 /* Why a key does what it does. */
 enum uvk_reason {
@@ -138,212 +88,7 @@ struct uvk_decision {
     uint8_t combo;  /* KEY is a combo: which one, a row of their table */
 };
 
-#if UVK_TRACE
-/* The latest decisions; the bench reads them, a small chip does not keep them. */
-struct uvk_trace {
-    struct uvk_decision list[UVK_TRACE];
-    uint32_t count; /* of all so far; the latest is at (count - 1) % UVK_TRACE */
-};
-#endif
-
-#if UVK_USE_HOLDS
-/* What deciding about tap-hold keys has to remember. */
-struct uvk_memory {
-    uint16_t pressed_at[2]; /* the last press, and the last one of another key */
-    uint8_t pressed_key[2]; /* UVK_NO_KEY: longer ago than matters */
-    uint8_t alone_key;      /* a tap-hold key that is held, and nothing else was pressed */
-    uvk_action alone_tap;
-#if UVK_USE_AGAIN
-    /* When the latest tap of each key, as a tap-hold, came up; 0: longer ago than matters.
-     * Behind the keys the slots of the combos. */
-    uint16_t tapped_at[UVK_MAX_KEYS + UVK_COMBO_SLOTS * UVK_USE_COMBOS];
-    uint8_t aging; /* the next of these to be looked at */
-#endif
-};
-
-/* A tap that the engine adds by itself, in two steps: it has to be seen to go down. */
-struct uvk_pulse {
-    uvk_action action;
-    uint8_t key;
-    uint8_t next;   /* 0: none; 1: it goes down next; 2: it comes up next */
-    uint8_t reason; /* enum uvk_reason */
-    uint8_t taps;   /* of a dance */
-    uint8_t combo;  /* KEY is a combo: which one */
-};
-#endif
-
-#if UVK_USE_DANCES
-/* The taps of a dance that have been counted and not yet done. */
-struct uvk_counting {
-    uvk_action word; /* of the dance */
-    uvk_action cell; /* what the place said at the first press */
-    uint16_t released;
-    uint8_t key;
-    uint8_t combo; /* KEY is a combo: which one */
-    uint8_t taps;  /* 0: none */
-};
-#endif
-
-#if UVK_USE_LEADER
-struct uvk_leading {
-    uint16_t since; /* ms: when the leader key went down */
-    bool on;        /* a sequence may come */
-};
-#endif
-
-#if UVK_MAX_KNOBS > 0
-struct uvk_turning {
-    uint8_t place; /* 0..3 in the cycle of the phases */
-    bool clockwise;
-    int8_t count; /* changes of phase since the last detent */
-    int8_t owed;  /* steps that have found no room in the queue yet */
-};
-#endif
-
-#if UVK_USE_POINTER
-struct uvk_pointer {
-    uint8_t point, wheel; /* ways that keys go, a bit for each of enum uvk_wheel */
-    uint8_t pace;         /* a bit for each of enum uvk_pace */
-    uint16_t at;          /* ms, of the latest movement */
-    uint16_t speed, ramp; /* counts in a second now, and the rest of the next count */
-    uint16_t far, turned; /* thousandths of the next count, and of the next notch */
-};
-#endif
-
-#if UVK_USE_COMBOS
-/* A combo that has fired, until the last of its keys is up. */
-struct uvk_fired {
-    uint8_t row;
-    uint8_t keys;   /* how many it has */
-    uint16_t first; /* where they stand, see struct uvk_combo */
-    bool last_up;
-    uint8_t down; /* its keys that are still down, a bit each; 0: this slot is free */
-    bool over;    /* its action has ended */
-};
-#endif
-
-#if UVK_USE_MACROS
-/* The macro that runs. While it does, key events wait in the queue. */
-struct uvk_running {
-    uint16_t row;   /* the next step */
-    uint16_t until; /* ms: waiting till then */
-    uint8_t key;    /* that started it, and owns what it holds */
-    uint8_t mods;   /* a `once` that waited: for what it presses */
-    uint8_t held;   /* what all macros hold */
-    bool on;
-    bool keeps; /* what it holds at its end, its release part lets go */
-    bool waits; /* UNTIL counts */
-#if UVK_USE_TYPE
-    bool types;     /* a text has begun */
-    bool lifts;     /* the host sees no modifiers but TYPED */
-    uint8_t typed;  /* modifiers of the text's own, now */
-    uint8_t kept;   /* those that stay down from one stroke to the next */
-    uint8_t stroke; /* usage of the key of the text that is down; 0: none */
-    uint16_t text;  /* row of the next stroke */
-#endif
-};
-#endif
-
-#if UVK_USE_STICKY
-#define UVK_LAYER_BYTES ((UVK_MAX_LAYERS + 7) / 8)
-struct uvk_sticky {
-    uint8_t mods;                     /* `once`, waiting for a key */
-    uint8_t waiting[UVK_LAYER_BYTES]; /* `once`, waiting for a key: a bit for each layer */
-    uint16_t since;                   /* when the latest of them began to wait */
-    uint16_t pressed;                 /* when the latest fresh hold went down */
-    uint8_t toggled;                  /* modifiers that stay down */
-    uint8_t blocked;                  /* modifiers that do not reach the host */
-    bool fresh;                       /* a hold may be fresh */
-    bool waits;                       /* MODS or WAITING have something */
-    uint8_t layers[UVK_LAYER_BYTES];  /* toggled on */
-};
-#endif
-
-#define UVK_BITMAP_BYTES   28u /* usages 0x00..0xDF */
-#define UVK_CONSUMER_SLOTS 4   /* media keys at once; a fifth waits for one to come up */
-#define UVK_REPORT_MAX     30u /* bytes of the longest report, its id included */
-
-/* What all that is held adds up to. */
-struct uvk_told {
-    struct {
-        uint8_t mods;
-        uint8_t bitmap[UVK_BITMAP_BYTES]; /* a bit for each usage */
-    } keys;
-#if UVK_USE_CONSUMER
-    uint16_t consumer[UVK_CONSUMER_SLOTS]; /* in the order of pressing; 0: free */
-#endif
-#if UVK_USE_SYSTEM
-    uint8_t system; /* bits 0..2: usages 0x81..0x83; bit 3: microphone mute */
-#endif
-#if UVK_USE_MOUSE
-    uint8_t buttons;
-#endif
-};
-
-/* What the host should know, and which reports still have to say it. */
-struct uvk_reports {
-    uint8_t dirty; /* bits by enum uvk_report */
-    bool boot;     /* the protocol that the host asked for at the last pass */
-    bool releases; /* the latest change was a release: send in reverse order */
-    struct uvk_told told;
-#if UVK_USE_MOUSE
-    int8_t wheel, pan; /* notches since the last report */
-#endif
-#if UVK_USE_POINTER
-    int8_t x, y; /* counts since the last report */
-#endif
-};
-
-struct uvk_engine {
-    struct uvk_layers layers;
-    struct uvk_image image;
-    uint16_t settings[UVK_SETTINGS]; /* of the image, copied at the start */
-    struct uvk_front front;
-    struct uvk_debounce debounce;
-    struct uvk_queue queue;
-    struct uvk_holds holds;
-    struct uvk_reports reports;
-#if UVK_USE_HOLDS
-    struct uvk_memory memory;
-    struct uvk_pulse pulse;
-#endif
-#if UVK_USE_DANCES
-    struct uvk_counting counting;
-#endif
-#if UVK_USE_LEADER
-    struct uvk_leading leader;
-#endif
-#if UVK_MAX_KNOBS > 0
-    struct uvk_turning turning[UVK_MAX_KNOBS];
-#endif
-#if UVK_USE_POINTER
-    struct uvk_pointer pointer;
-#endif
-#if UVK_USE_MACROS
-    struct uvk_running macro;
-#endif
-#if UVK_USE_COMBOS
-    struct uvk_fired fired[UVK_COMBO_SLOTS];
-    uint8_t fired_last; /* the slot that was taken last */
-#endif
-#if UVK_USE_STICKY
-    struct uvk_sticky sticky;
-#endif
-#if UVK_USE_BLOCKS
-    uint8_t blocked[UVK_BITMAP_BYTES]; /* usages that do not reach the host */
-#endif
-#if UVK_USE_LONG_PRESS
-    bool no_long_press; /* switched off: its keys are plain */
-#endif
-#if UVK_TRACE
-    struct uvk_trace trace;
-#endif
-    uint32_t clock_us; /* time of the latest whole millisecond */
-    uint16_t now;      /* that millisecond, counted from the start; wraps */
-    uint16_t at;       /* ms: when what is being worked out happened */
-    uint8_t looked;    /* place in the queue: the next release that may pass others */
-    bool scanned;      /* the first scan has been */
-};
+struct uvk_engine;
 
 /* The reports, in the order in which a press sends them. The number of those on the
  * second interface is their report id. */
@@ -356,8 +101,11 @@ enum uvk_report {
     UVK_REPORTS = 5
 };
 
-/* Start with an image (checked here, see image.h). */
-enum uvk_status uvk_engine_start(struct uvk_engine *engine, uvk_image_bytes image,
+/* Start with an IMAGE of SIZE bytes (checked here, see image.h), which must outlive the engine.
+ * ROOM is sizeof *ENGINE: UVK_OTHER_BUILD if that is not what this library was built with,
+ * which means that caller and library have different configurations. On any error ENGINE is
+ * unchanged. */
+enum uvk_status uvk_engine_start(struct uvk_engine *engine, size_t room, uvk_image_bytes image,
                                  uint16_t size, uint32_t now_us);
 
 /* One pass, at time NOW_US. Call it at least every 100 ms, best every millisecond. */
@@ -390,5 +138,7 @@ uvk_image_bytes uvk_report_descriptor(uint8_t interface, uint16_t *size);
 #ifdef __cplusplus
 }
 #endif
+
+#include "uvrek/priv/engine_state.h" /* struct uvk_engine */
 
 #endif

@@ -8,7 +8,7 @@
 #ifndef UVREK_HOST_H
 #define UVREK_HOST_H
 
-#include "uvrek/layout.h"
+#include "uvrek/host_layout.h"
 
 #include <glib.h>
 

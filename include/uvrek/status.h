@@ -1,6 +1,8 @@
 /* status.h - what a function of the library answers.
  *
- * 1. Functions that can fail return enum uvk_status; UVK_OK is 0.
+ * 1. What runs in a keyboard (engine, image) and can fail returns enum uvk_status; UVK_OK is 0.
+ *    What runs on the desk gives a GError, see problem.h; mistakes in texts are messages, see
+ *    syntax.h. Nothing else tells of errors.
  * 2. The library prints nothing and never ends the program.
  * 3. On anything but UVK_OK, what the function would have filled in is unchanged
  *    unless its own comment says otherwise.
@@ -21,7 +23,8 @@ enum uvk_status {
     UVK_BAD_TABLE,   /* a table is missing, out of order, or of the wrong size */
     UVK_BAD_VALUE,   /* a table holds a value that means nothing */
     UVK_TOO_BIG,     /* more keys, layers or lines than this engine was built for */
-    UVK_NO_SPACE     /* the caller's buffer is too small */
+    UVK_NO_SPACE,    /* the caller's buffer is too small */
+    UVK_OTHER_BUILD  /* the caller was compiled with another configuration than the library */
 };
 
 /* A short English phrase for a status, never NULL. */

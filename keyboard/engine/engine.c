@@ -10,11 +10,12 @@
  * a host fetches one report from an endpoint in a millisecond anyway. */
 #define STEPS_A_PASS 1u
 
-enum uvk_status uvk_engine_start(struct uvk_engine *engine, uvk_image_bytes image,
+enum uvk_status uvk_engine_start(struct uvk_engine *engine, size_t room, uvk_image_bytes image,
                                  uint16_t size, uint32_t now_us)
 {
     struct uvk_image opened;
-    enum uvk_status status = uvk_image_open(&opened, image, size);
+    enum uvk_status status =
+        room == sizeof *engine ? uvk_image_open(&opened, image, size) : UVK_OTHER_BUILD;
 
     if (status != UVK_OK) {
         return status;

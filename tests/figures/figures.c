@@ -212,7 +212,7 @@ static void measure_events(struct uvk_program *program)
     uint8_t *image = uvk_lower(program, &size);
     double start = now();
 
-    if (image == NULL || uvk_engine_start(&engine, image, size, 0) != UVK_OK) {
+    if (image == NULL || uvk_engine_start(&engine, sizeof engine, image, size, 0) != UVK_OK) {
         return;
     }
     for (unsigned event = 0; event < events; event++) {

@@ -91,7 +91,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
     memcpy(image, data, length);
     seal(image, length);
     memset(contacts, 0, sizeof contacts);
-    if (uvk_engine_start(&engine, image, (uint16_t)length, 0) == UVK_OK) {
+    if (uvk_engine_start(&engine, sizeof engine, image, (uint16_t)length, 0) == UVK_OK) {
         uvk_engine_pass(&engine, &port, 0);
         play(&engine, &port, data + length, size - length);
     }

@@ -39,7 +39,7 @@ static void each_header_stands_alone(void **state)
 
     (void)state;
     while ((name = g_dir_read_name(folder)) != NULL) {
-        for (size_t i = 0; i < G_N_ELEMENTS(languages); i++) {
+        for (size_t i = 0; g_str_has_suffix(name, ".h") && i < G_N_ELEMENTS(languages); i++) {
             char *said = complaints(name, languages[i]);
             if (said[0] != '\0') {
                 fail_msg("%s, %s\n%s", name, languages[i], said);

@@ -239,7 +239,7 @@ static void crc_is_the_standard_one(void **state)
 static void statuses_have_words(void **state)
 {
     (void)state;
-    for (int status = UVK_OK; status <= UVK_NO_SPACE; status++) {
+    for (int status = UVK_OK; status <= UVK_OTHER_BUILD; status++) {
         assert_true(strlen(uvk_status_text((enum uvk_status)status)) > 1);
     }
     assert_string_equal(uvk_status_text((enum uvk_status)99), "unknown status");

@@ -7,7 +7,7 @@
 #ifndef UVREK_TEXT_HOST_KEYS_H
 #define UVREK_TEXT_HOST_KEYS_H
 
-#include "uvrek/layout.h"
+#include "uvrek/host_layout.h"
 
 struct host_keys;
 

@@ -4,7 +4,7 @@
 
 #include "host_keys.h"
 
-#include "uvrek/layout.h"
+#include "uvrek/host_layout.h"
 
 #include <xkbcommon/xkbcommon-compose.h>
 #include <xkbcommon/xkbcommon.h>

@@ -26,6 +26,14 @@ static void start_timer(void)
     TIMSK0 = _BV(OCIE0A);
 }
 
+/* With interrupts off: one between the reading and the writing would be lost. */
+static void take_tick(void)
+{
+    cli();
+    ticks--;
+    sei();
+}
+
 /* GPIOR0 marks the pass for whoever measures it; it costs two cycles. */
 static void pass(void)
 {
@@ -66,9 +74,10 @@ int main(void)
     uvk_matrix_start();
     port.protocol = 1;
     port.engine = &uvk_keyboard;
-    /* An image that is refused leaves a keyboard with no keys, which is still a USB device
-     * that can be reset; the build checks it with the same reader before it gets here. */
-    if (uvk_engine_start(&uvk_keyboard, uvk_keymap_image, uvk_keymap_image_size, 0) != UVK_OK) {
+    /* The build has looked at the image. If its sum is wrong here, the flash is damaged: the
+     * bootloader is the only way on. */
+    if (uvk_engine_start(&uvk_keyboard, sizeof uvk_keyboard, uvk_keymap_image,
+                         uvk_keymap_image_size, 0) != UVK_OK) {
         uvk_power_reset(true);
     }
     uvk_usb_start(&port);
@@ -80,7 +89,7 @@ int main(void)
             uvk_power_suspended(&port);
             pass();
         } else if (ticks != 0) {
-            ticks--;
+            take_tick();
             one_millisecond();
         } else {
             sleep_until_needed();

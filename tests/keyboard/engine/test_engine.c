@@ -93,8 +93,8 @@ static void time_may_wrap(void **state)
     (void)state;
     keyboard_open(&keyboard, KEYMAP9(LETTERS));
     keyboard.port.time_us = UINT32_MAX - 3500u;
-    assert_int_equal(uvk_engine_start(&keyboard.engine, keyboard.image, keyboard.size,
-                                      keyboard.port.time_us),
+    assert_int_equal(uvk_engine_start(&keyboard.engine, sizeof keyboard.engine, keyboard.image,
+                                      keyboard.size, keyboard.port.time_us),
                      UVK_OK);
     keyboard_pass(&keyboard, 1);
     press("r0c0");
@@ -108,7 +108,8 @@ static void keys_down_at_the_start_do_nothing(void **state)
     (void)state;
     keyboard_open(&keyboard, KEYMAP9(LETTERS));
     keyboard_contact(&keyboard, "r0c0", true);
-    assert_int_equal(uvk_engine_start(&keyboard.engine, keyboard.image, keyboard.size, 0),
+    assert_int_equal(uvk_engine_start(&keyboard.engine, sizeof keyboard.engine, keyboard.image,
+                                      keyboard.size, 0),
                      UVK_OK);
     keyboard_pass(&keyboard, 20);
     press("r0c1");
@@ -528,6 +529,21 @@ static void unknown_switch_does_nothing(void **state)
     keyboard_close(&keyboard);
 }
 
+/* A program that was compiled with another configuration has an engine of another size. */
+static void engine_of_another_build_is_refused(void **state)
+{
+    struct uvk_engine engine;
+    struct uvk_engine before;
+
+    (void)state;
+    memset(&engine, 0x5A, sizeof engine);
+    before = engine;
+    assert_int_equal(
+        uvk_engine_start(&engine, sizeof engine - 1u, keyboard.image, keyboard.size, 0),
+        UVK_OTHER_BUILD);
+    assert_memory_equal(&engine, &before, sizeof engine);
+}
+
 static void bad_image_leaves_the_engine_alone(void **state)
 {
     struct uvk_engine engine;
@@ -536,7 +552,8 @@ static void bad_image_leaves_the_engine_alone(void **state)
     (void)state;
     memset(&engine, 0x5A, sizeof engine);
     memcpy(before, &engine.image, sizeof before);
-    assert_int_equal(uvk_engine_start(&engine, (const uint8_t *)"UVKI", 4, 0), UVK_BAD_LENGTH);
+    assert_int_equal(uvk_engine_start(&engine, sizeof engine, (const uint8_t *)"UVKI", 4, 0),
+                     UVK_BAD_LENGTH);
     assert_memory_equal(before, &engine.image, sizeof before);
 }
 
@@ -571,6 +588,7 @@ int main(void)
         cmocka_unit_test(long_ago_is_not_just_now),
         cmocka_unit_test(board_cells_reach_the_port),
         cmocka_unit_test(unknown_switch_does_nothing),
+        cmocka_unit_test(engine_of_another_build_is_refused),
         cmocka_unit_test(bad_image_leaves_the_engine_alone),
     };
     return cmocka_run_group_tests_name("engine", tests, NULL, NULL);

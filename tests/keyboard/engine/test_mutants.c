@@ -265,7 +265,7 @@ static void run_engine(GRand *random, const uint8_t *bytes)
     keyboard_wire(&keyboard);
     keyboard.port.read_knob = read_knob;
     knob_random = random;
-    if (uvk_engine_start(&engine, bytes, size, 0) != UVK_OK) {
+    if (uvk_engine_start(&engine, sizeof engine, bytes, size, 0) != UVK_OK) {
         return;
     }
     for (unsigned pass = 0; pass < 400; pass++) {

@@ -2,7 +2,7 @@
 #ifndef UVREK_TESTS_KNOWN_H
 #define UVREK_TESTS_KNOWN_H
 
-#include "uvrek/layout.h"
+#include "uvrek/host_layout.h"
 
 /* docs/characters.md, freed with g_free. */
 char *known_characters(void);

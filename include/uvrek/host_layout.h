@@ -1,4 +1,4 @@
-/* layout.h - what a host's keyboard layout makes of keys, and which keys make a text.
+/* host_layout.h - what a host's keyboard layout makes of keys, and which keys make a text.
  *
  * 1. The layouts are the host's own. On Linux they come through libxkbcommon, dead keys
  *    included (as the en_US.UTF-8 compose table has them: accent, then letter). For Windows and
@@ -12,8 +12,8 @@
  *    number in hexadecimal, space; on Windows alt held, the keypad's plus and the number; on
  *    a Mac alt (option) held and four digits for each UTF-16 unit.
  */
-#ifndef UVREK_LAYOUT_H
-#define UVREK_LAYOUT_H
+#ifndef UVREK_HOST_LAYOUT_H
+#define UVREK_HOST_LAYOUT_H
 
 #include <glib.h>
 #include <stdbool.h>

@@ -1,0 +1,37 @@
+/* scan.h - the order in which the switches of a board are read. Desk side. */
+#ifndef UVREK_SCAN_H
+#define UVREK_SCAN_H
+
+#include "uvrek/board.h"
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+/* How a board is scanned: in each line one pin is selected and others are read; the last
+ * lines of a half are its direct switches, which need no selecting. Without diodes, and with
+ * diodes from column to row, rows are selected. */
+struct uvk_scan_line {
+    unsigned half;
+    const struct uvk_pin *select; /* NULL: direct switches, from number FIRST on */
+    unsigned index;               /* of the pin among rows or columns */
+    unsigned first;
+};
+struct uvk_scan_plan {
+    struct uvk_scan_line lines[2 * UVK_SIDE_MAX + 8];
+    unsigned line_count, sense_count;
+};
+struct uvk_scan_plan uvk_board_scan(const struct uvk_board *board);
+
+/* Are rows selected in this half? Then columns are read. */
+bool uvk_rows_are_lines(const struct uvk_half *half);
+
+/* Where KEY is in the plan. */
+void uvk_scan_switch(const struct uvk_scan_plan *plan, const struct uvk_board *board,
+                     unsigned key, unsigned *line, unsigned *sense);
+
+#ifdef __cplusplus
+}
+#endif
+
+#endif
