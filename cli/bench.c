@@ -12,7 +12,7 @@
 #include <string.h>
 #include <unistd.h>
 
-struct session {
+struct workbench {
     struct uvk_program *program;
     struct uvk_rig_options options;
     uint8_t *image;
@@ -28,9 +28,9 @@ struct session {
     struct uvk_bootloader_faults faults;
 };
 
-static void print_end(const struct session *session)
+static void print_end(const struct workbench *workbench)
 {
-    char *escaped = uvk_string_text(session->text->str);
+    char *escaped = uvk_string_text(workbench->text->str);
 
     printf("the host received %s\n", escaped);
     g_free(escaped);
@@ -46,19 +46,19 @@ static bool is_expectation(const struct uvk_step *step)
 /* A finger's step is followed by the time that it takes to reach the host. */
 #define REACH_US 15000u
 
-static bool do_step(struct session *session, const struct uvk_step *step, GError **error)
+static bool do_step(struct workbench *workbench, const struct uvk_step *step, GError **error)
 {
     struct uvk_outcome outcome = {.play = NULL};
-    int result = uvk_step_run(session->program, session->rig, step, &outcome, error);
+    int result = uvk_step_run(workbench->program, workbench->rig, step, &outcome, error);
 
     if (result == 0) {
-        session->failed++;
+        workbench->failed++;
         printf("failed: expected %s, got %s\n", outcome.expected, outcome.got);
     } else if (result == 1 && is_expectation(step)) {
         puts("passed");
     }
     if (result == 1 && (step->kind == UVK_STEP_DOWN || step->kind == UVK_STEP_UP) &&
-        !uvk_rig_run(session->rig, REACH_US, error)) {
+        !uvk_rig_run(workbench->rig, REACH_US, error)) {
         result = -1;
     }
     uvk_outcome_clear(&outcome);
@@ -79,18 +79,18 @@ static void print_steps(void)
 }
 
 /* What board: cells do is seen by nothing that the host receives. */
-static void tell_restarts(struct session *session)
+static void tell_restarts(struct workbench *workbench)
 {
-    unsigned restarts = uvk_rig_restarts(session->rig);
+    unsigned restarts = uvk_rig_restarts(workbench->rig);
 
-    if (restarts > session->restarts) {
+    if (restarts > workbench->restarts) {
         puts("the keyboard has restarted");
     }
-    session->restarts = restarts;
+    workbench->restarts = restarts;
 }
 
 /* A line of standard input. False: the chip has stopped. */
-static bool do_line(struct session *session, const char *line, GError **error)
+static bool do_line(struct workbench *workbench, const char *line, GError **error)
 {
     struct uvk_messages messages;
     const struct uvk_step *step;
@@ -101,15 +101,15 @@ static bool do_line(struct session *session, const char *line, GError **error)
         return true;
     }
     uvk_messages_init(&messages);
-    step = uvk_step_read(session->program, line, &messages);
+    step = uvk_step_read(workbench->program, line, &messages);
     if (messages.errors > 0) {
         print_messages(&messages);
-        session->failed++;
+        workbench->failed++;
     } else if (step != NULL) {
-        going = do_step(session, step, error);
+        going = do_step(workbench, step, error);
         if (going && !is_expectation(step)) {
-            print_received(session->rig, &session->seen, session->text);
-            tell_restarts(session);
+            print_received(workbench->rig, &workbench->seen, workbench->text);
+            tell_restarts(workbench);
         }
     }
     uvk_messages_clear(&messages);
@@ -119,59 +119,60 @@ static bool do_line(struct session *session, const char *line, GError **error)
 /* ---- chip and bootloader ---------------------------------------------------------- */
 
 /* Stay in the bootloader until it is told to start the firmware. */
-static bool serve_bootloader(struct session *session, GError **error)
+static bool serve_bootloader(struct workbench *workbench, GError **error)
 {
-    const struct uvk_chip *chip = session->program->board->chip;
+    const struct uvk_chip *chip = workbench->program->board->chip;
 
-    session->bootloader.left = false;
+    workbench->bootloader.left = false;
     puts("the chip is in its bootloader, its serial port is there");
     (void)fflush(stdout);
-    while (!session->bootloader.left) {
-        struct pollfd ready = {uvk_terminal_file(session->terminal), POLLIN, 0};
+    while (!workbench->bootloader.left) {
+        struct pollfd ready = {uvk_terminal_file(workbench->terminal), POLLIN, 0};
         if (poll(&ready, 1, -1) > 0) {
-            uvk_terminal_serve(session->terminal, &session->bootloader);
+            uvk_terminal_serve(workbench->terminal, &workbench->bootloader);
         }
     }
-    session->rig = uvk_rig_chip(session->program, session->bootloader.flash,
-                                chip->flash - chip->bootloader, NULL, &session->options, error);
-    if (session->rig != NULL) {
+    workbench->rig =
+        uvk_rig_chip(workbench->program, workbench->bootloader.flash,
+                     chip->flash - chip->bootloader, NULL, &workbench->options, error);
+    if (workbench->rig != NULL) {
         puts("the chip has started what was flashed, and the host knows it");
         (void)fflush(stdout);
     }
-    return session->rig != NULL;
+    return workbench->rig != NULL;
 }
 
 /* The keyboard went to its bootloader: serve it if there is a port, else that is the end. */
-static bool bootloader_entered(struct session *session, GError **error)
+static bool bootloader_entered(struct workbench *workbench, GError **error)
 {
     puts("the keyboard has gone to its bootloader");
-    if (session->terminal == NULL) {
+    if (workbench->terminal == NULL) {
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
                             "nothing runs any more; with --serial PATH it can be flashed");
         return false;
     }
-    g_clear_pointer(&session->rig, uvk_rig_free);
-    session->seen = 0; /* the host meets a new keyboard */
-    return serve_bootloader(session, error);
+    g_clear_pointer(&workbench->rig, uvk_rig_free);
+    workbench->seen = 0; /* the host meets a new keyboard */
+    return serve_bootloader(workbench, error);
 }
 
-static bool work(struct session *session, GError **error)
+static bool work(struct workbench *workbench, GError **error)
 {
     char *line = NULL;
     size_t room = 0;
     bool going = true;
 
     while (going) {
-        if (session->prompts) {
+        if (workbench->prompts) {
             fputs("step> ", stdout);
         }
         (void)fflush(stdout);
         if (getline(&line, &room, stdin) < 0) {
             break;
         }
-        going = do_line(session, line, error);
-        if (going && uvk_rig_in_bootloader(session->rig)) {
-            going = bootloader_entered(session, error);
+        going = do_line(workbench, line, error);
+        if (going && uvk_rig_in_bootloader(workbench->rig)) {
+            going = bootloader_entered(workbench, error);
         }
     }
     g_free(line);
@@ -210,127 +211,122 @@ static bool find_fault(const char *name, struct uvk_bootloader_faults *faults)
 
 enum inside { INSIDE_NATIVE, INSIDE_CHIP, INSIDE_EMPTY };
 
-static bool begin_chip(struct session *session, GError **error)
+static bool begin_chip(struct workbench *workbench, GError **error)
 {
     struct uvk_build_options options = {.folder = NULL};
 
-    session->firmware = uvk_build(session->program, &options, error);
-    if (session->firmware == NULL) {
+    workbench->firmware = uvk_build(workbench->program, &options, error);
+    if (workbench->firmware == NULL) {
         return false;
     }
-    memcpy(session->bootloader.flash, session->firmware->code, session->firmware->size);
-    session->rig =
-        uvk_rig_chip(session->program, session->firmware->code, session->firmware->size,
-                     session->firmware->elf, &session->options, error);
-    return session->rig != NULL;
+    memcpy(workbench->bootloader.flash, workbench->firmware->code, workbench->firmware->size);
+    workbench->rig =
+        uvk_rig_chip(workbench->program, workbench->firmware->code, workbench->firmware->size,
+                     workbench->firmware->elf, &workbench->options, error);
+    return workbench->rig != NULL;
 }
 
-static bool begin_native(struct session *session, GError **error)
+static bool begin_native(struct workbench *workbench, GError **error)
 {
     uint16_t size;
 
-    session->image = uvk_lower(session->program, &size);
-    if (session->image == NULL) {
+    workbench->image = uvk_lower(workbench->program, &size);
+    if (workbench->image == NULL) {
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_WELL, "the keymap is too large");
         return false;
     }
-    session->rig =
-        uvk_rig_native(session->program, session->image, size, &session->options, error);
-    return session->rig != NULL;
+    workbench->rig =
+        uvk_rig_native(workbench->program, workbench->image, size, &workbench->options, error);
+    return workbench->rig != NULL;
 }
 
-static bool begin(struct session *session, enum inside inside, const char *serial,
+static bool begin(struct workbench *workbench, enum inside inside, const char *serial,
                   GError **error)
 {
-    uvk_bootloader_init(&session->bootloader, session->program->board->chip);
-    session->bootloader.faults = session->faults;
+    uvk_bootloader_init(&workbench->bootloader, workbench->program->board->chip);
+    workbench->bootloader.faults = workbench->faults;
     if (serial != NULL) {
-        session->terminal = uvk_terminal_new(serial, error);
-        if (session->terminal == NULL) {
+        workbench->terminal = uvk_terminal_new(serial, error);
+        if (workbench->terminal == NULL) {
             return false;
         }
     }
     switch (inside) {
     case INSIDE_EMPTY:
-        return serve_bootloader(session, error);
+        return serve_bootloader(workbench, error);
     case INSIDE_CHIP:
-        return begin_chip(session, error);
+        return begin_chip(workbench, error);
     default:
-        return begin_native(session, error);
+        return begin_native(workbench, error);
     }
 }
 
 static int bench(const char *path, enum inside inside, const char *serial, uint32_t seed,
                  const struct uvk_bootloader_faults *faults)
 {
-    struct session session = {.options = {.seed = seed, .bounce = UVK_BOUNCE_DEFAULT},
-                              .prompts = isatty(STDIN_FILENO) && isatty(STDOUT_FILENO)};
+    struct workbench workbench = {.options = {.seed = seed, .bounce = UVK_BOUNCE_DEFAULT},
+                                  .prompts = isatty(STDIN_FILENO) && isatty(STDOUT_FILENO)};
     GError *error = NULL;
     int status;
 
-    session.program = load_program(path, true, &status);
-    if (session.program == NULL) {
+    workbench.program = load_program(path, true, &status);
+    if (workbench.program == NULL) {
         return status;
     }
-    session.faults = *faults;
-    session.text = g_string_new(NULL);
-    if (!begin(&session, inside, serial, &error) || !work(&session, &error)) {
+    workbench.faults = *faults;
+    workbench.text = g_string_new(NULL);
+    if (!begin(&workbench, inside, serial, &error) || !work(&workbench, &error)) {
         status = print_problem(error);
     } else {
-        print_end(&session);
-        status = session.failed > 0 ? STATUS_NOT_WELL : STATUS_WELL;
+        print_end(&workbench);
+        status = workbench.failed > 0 ? STATUS_NOT_WELL : STATUS_WELL;
     }
-    uvk_rig_free(session.rig);
-    uvk_terminal_free(session.terminal);
-    uvk_bootloader_clear(&session.bootloader);
-    uvk_firmware_free(session.firmware);
-    g_free(session.image);
-    g_string_free(session.text, TRUE);
-    uvk_program_free(session.program);
+    uvk_rig_free(workbench.rig);
+    uvk_terminal_free(workbench.terminal);
+    uvk_bootloader_clear(&workbench.bootloader);
+    uvk_firmware_free(workbench.firmware);
+    g_free(workbench.image);
+    g_string_free(workbench.text, TRUE);
+    uvk_program_free(workbench.program);
     return status;
 }
 
-static int run(int argc, char **argv)
-{
-    gboolean chip = FALSE;
-    gboolean empty = FALSE;
-    gchar *serial = NULL;
-    gchar *fault = NULL;
-    struct uvk_bootloader_faults faults = {.silent_after = 0};
-    gint seed = 1;
-    const GOptionEntry entries[] = {
-        {"chip", 0, 0, G_OPTION_ARG_NONE, &chip, "Run the machine code on a simulated chip",
-         NULL},
-        {"empty", 0, 0, G_OPTION_ARG_NONE, &empty,
-         "Start with an empty chip, waiting in its bootloader (needs --serial)", NULL},
-        {"serial", 0, 0, G_OPTION_ARG_FILENAME, &serial,
-         "Make the bootloader's serial port there", "PATH"},
-        {"fault", 0, 0, G_OPTION_ARG_STRING, &fault,
-         "A fault of the bootloader: other-chip, refused-write, lost-bit or silence", "NAME"},
-        {"seed", 0, 0, G_OPTION_ARG_INT, &seed, "How the contacts bounce", "N"},
-        G_OPTION_ENTRY_NULL};
-    const char *file;
-    int status;
+static gboolean chip, empty;
+static gchar *serial, *fault;
+static gint seed = 1;
 
-    if (!parse_options(&command_bench, entries, &argc, &argv, &status)) {
-        return status;
+static const GOptionEntry options[] = {
+    {"chip", 0, 0, G_OPTION_ARG_NONE, &chip, "Run the machine code on a simulated chip", NULL},
+    {"empty", 0, 0, G_OPTION_ARG_NONE, &empty,
+     "Start with an empty chip, waiting in its bootloader (needs --serial)", NULL},
+    {"serial", 0, 0, G_OPTION_ARG_FILENAME, &serial, "Make the bootloader's serial port there",
+     "PATH"},
+    {"fault", 0, 0, G_OPTION_ARG_STRING, &fault,
+     "A fault of the bootloader: other-chip, refused-write, lost-bit or silence", "NAME"},
+    {"seed", 0, 0, G_OPTION_ARG_INT, &seed, "How the contacts bounce", "N"},
+    G_OPTION_ENTRY_NULL};
+
+static int run(int count, char **files)
+{
+    struct uvk_bootloader_faults faults = {.silent_after = 0};
+
+    (void)count;
+    if (fault != NULL && !find_fault(fault, &faults)) {
+        return STATUS_NOT_DONE;
     }
-    file = only_file(&command_bench, argc, argv);
-    if (file == NULL || (fault != NULL && !find_fault(fault, &faults))) {
-        status = STATUS_NOT_DONE;
-    } else if (empty && serial == NULL) {
-        fputs("uvrek: an empty chip can only be flashed; name its --serial port\n", stderr);
-        status = STATUS_NOT_DONE;
-    } else {
-        status = bench(file, empty ? INSIDE_EMPTY : (chip ? INSIDE_CHIP : INSIDE_NATIVE),
-                       serial, (uint32_t)seed, &faults);
+    if (empty && serial == NULL) {
+        complain("an empty chip can only be flashed; name its --serial port");
+        return STATUS_NOT_DONE;
     }
-    g_free(serial);
-    g_free(fault);
-    return status;
+    return bench(files[0], empty ? INSIDE_EMPTY : (chip ? INSIDE_CHIP : INSIDE_NATIVE), serial,
+                 (uint32_t)seed, &faults);
 }
 
 const struct command command_bench = {
-    "bench", "FILE",
+    "bench",
+    "FILE",
     "Work a simulated keyboard: steps on standard input, what the host gets on output.",
-    "echo 'tap a' | uvrek bench boards/subtitle-desk.uvk", run};
+    "echo 'tap a' | uvrek bench boards/subtitle-desk.uvk",
+    options,
+    1,
+    run};

@@ -164,8 +164,8 @@ static bool make_folder(const char *folder, GError **error)
 }
 
 struct wishes {
-    const char *folder;
-    bool as_json, costs;
+    gchar *folder; /* NULL: the current one */
+    gboolean as_json, costs;
 };
 
 static int show(struct uvk_program *program, const struct uvk_firmware *firmware,
@@ -206,14 +206,15 @@ static int build(const char *path, const struct wishes *wishes)
     GError *error = NULL;
     int status;
     struct uvk_program *program = load_program(path, true, &status);
-    struct uvk_build_options options = {.folder = wishes->folder};
+    const char *folder = wishes->folder != NULL ? wishes->folder : ".";
+    struct uvk_build_options options = {.folder = folder};
     struct uvk_firmware *firmware = NULL;
 
     if (program == NULL) {
         return status;
     }
     options.name = program->keymap->name;
-    if (make_folder(wishes->folder, &error)) {
+    if (make_folder(folder, &error)) {
         firmware = uvk_build(program, &options, &error);
     }
     status = firmware != NULL ? show(program, firmware, &options, wishes,
@@ -224,32 +225,26 @@ static int build(const char *path, const struct wishes *wishes)
     return status;
 }
 
-static int run(int argc, char **argv)
-{
-    gboolean as_json = FALSE;
-    gboolean costs = FALSE;
-    gchar *folder = NULL;
-    const GOptionEntry entries[] = {
-        {"folder", 'o', 0, G_OPTION_ARG_FILENAME, &folder,
-         "Where the files go, named after the keymap (default: the current folder)", "FOLDER"},
-        {"costs", 0, 0, G_OPTION_ARG_NONE, &costs,
-         "Measure what leaving each feature out would save", NULL},
-        {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
-        G_OPTION_ENTRY_NULL};
-    struct wishes wishes;
-    const char *file;
-    int status;
+static struct wishes wishes;
 
-    if (!parse_options(&command_build, entries, &argc, &argv, &status)) {
-        return status;
-    }
-    file = only_file(&command_build, argc, argv);
-    wishes = (struct wishes){folder != NULL ? folder : ".", as_json, costs};
-    status = file != NULL ? build(file, &wishes) : STATUS_NOT_DONE;
-    g_free(folder);
-    return status;
+static const GOptionEntry options[] = {
+    {"folder", 'o', 0, G_OPTION_ARG_FILENAME, &wishes.folder,
+     "Where the files go, named after the keymap (default: the current folder)", "FOLDER"},
+    {"costs", 0, 0, G_OPTION_ARG_NONE, &wishes.costs,
+     "Measure what leaving each feature out would save", NULL},
+    {"json", 0, 0, G_OPTION_ARG_NONE, &wishes.as_json, "Print JSON, for other programs", NULL},
+    G_OPTION_ENTRY_NULL};
+
+static int run(int count, char **files)
+{
+    (void)count;
+    return build(files[0], &wishes);
 }
 
-const struct command command_build = {"build", "FILE",
+const struct command command_build = {"build",
+                                      "FILE",
                                       "Build the firmware of a keymap and show what it takes.",
-                                      "uvrek build boards/subtitle-desk.uvk", run};
+                                      "uvrek build boards/subtitle-desk.uvk",
+                                      options,
+                                      1,
+                                      run};

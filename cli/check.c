@@ -121,25 +121,24 @@ static int check(const char *path, bool as_json, bool delays)
     return status;
 }
 
-static int run(int argc, char **argv)
-{
-    gboolean as_json = FALSE;
-    gboolean delays = FALSE;
-    const GOptionEntry entries[] = {
-        {"delays", 0, 0, G_OPTION_ARG_NONE, &delays,
-         "Say which keys wait before they are decided, how long, and why", NULL},
-        {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
-        G_OPTION_ENTRY_NULL};
-    const char *file;
-    int status;
+static gboolean as_json, delays;
 
-    if (!parse_options(&command_check, entries, &argc, &argv, &status)) {
-        return status;
-    }
-    file = only_file(&command_check, argc, argv);
-    return file != NULL ? check(file, as_json, delays) : STATUS_NOT_DONE;
+static const GOptionEntry options[] = {
+    {"delays", 0, 0, G_OPTION_ARG_NONE, &delays,
+     "Say which keys wait before they are decided, how long, and why", NULL},
+    {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
+    G_OPTION_ENTRY_NULL};
+
+static int run(int count, char **files)
+{
+    (void)count;
+    return check(files[0], as_json, delays);
 }
 
-const struct command command_check = {"check", "FILE",
+const struct command command_check = {"check",
+                                      "FILE",
                                       "Find every mistake and doubt in a board or keymap.",
-                                      "uvrek check boards/subtitle-desk.uvk", run};
+                                      "uvrek check boards/subtitle-desk.uvk",
+                                      options,
+                                      1,
+                                      run};

@@ -11,12 +11,16 @@
 /* Exit statuses. */
 enum { STATUS_WELL = 0, STATUS_NOT_WELL = 1, STATUS_NOT_DONE = 2 };
 
+#define ANY_WORDS 0u
+
 struct command {
     const char *name;
     const char *arguments; /* "FILE" */
     const char *summary;
     const char *example;
-    int (*run)(int argc, char **argv); /* argv[0] is the command's name */
+    const GOptionEntry *options; /* --help is not among them */
+    unsigned words; /* that stand behind the options; ANY_WORDS: the command counts them */
+    int (*run)(int count, char **words);
 };
 
 extern const struct command command_bench, command_build, command_check, command_explain,
@@ -25,12 +29,12 @@ extern const struct command command_bench, command_build, command_check, command
 
 /* ---- options.c ---- */
 
-/* Parse options by GOption; --help is answered here. False: *STATUS is the exit status. */
-bool parse_options(const struct command *command, const GOptionEntry *entries, int *argc,
-                   char ***argv, int *status);
+/* Parse the options of COMMAND, which --help tells of, and run it; its exit status. ARGV[0] is
+ * its name. */
+int run_command(const struct command *command, int argc, char **argv);
 
-/* The one FILE that is left after the options; NULL and a message if there is not one. */
-const char *only_file(const struct command *command, int argc, char **argv);
+/* Is COUNT one? If not, that is told. */
+bool is_one(const struct command *command, int count);
 
 /* The layer of that name; -1 and a message if KEYMAP (perhaps NULL) has none. */
 int find_layer(const struct uvk_keymap *keymap, const char *name);

@@ -274,60 +274,55 @@ static bool is_file(const char *word)
 }
 
 /* `explain flash mode FILE`: several words are one. */
-static int look_up(int argc, char **argv, const char *layer)
+/* The words that stand before FILE, if there is one. */
+static int look_up(int count, char **words, const char *layer)
 {
-    int words = argc > 2 && is_file(argv[argc - 1]) ? argc - 2 : argc - 1;
-    GString *word = g_string_new(argc > 1 ? argv[1] : NULL);
+    bool has_file = count > 1 && is_file(words[count - 1]);
+    int last = has_file ? count - 1 : count;
+    GString *word = g_string_new(count > 0 ? words[0] : NULL);
     int status = STATUS_NOT_DONE;
 
-    for (int i = 2; i <= words; i++) {
-        g_string_append_printf(word, " %s", argv[i]);
+    for (int i = 1; i < last; i++) {
+        g_string_append_printf(word, " %s", words[i]);
     }
-    if (argc < 2) {
-        fputs("uvrek: explain needs a WORD, and perhaps a FILE; `uvrek explain --help` has an "
-              "example\n",
-              stderr);
+    if (count == 0) {
+        complain(
+            "explain needs a WORD, and perhaps a FILE; `uvrek explain --help` has an example");
     } else {
-        status = asked_for(word->str, words < argc - 1 ? argv[argc - 1] : NULL, layer);
+        status = asked_for(word->str, has_file ? words[count - 1] : NULL, layer);
     }
     g_string_free(word, TRUE);
     return status;
 }
 
-static int list_all(int argc, char **argv)
+static int list_all(int count, char **files)
 {
-    if (argc > 2) {
-        fputs("uvrek: explain --list takes at most one FILE\n", stderr);
+    if (count > 1) {
+        complain("explain --list takes at most one FILE");
         return STATUS_NOT_DONE;
     }
-    return asked_for(NULL, argv[1], NULL);
+    return asked_for(NULL, count == 1 ? files[0] : NULL, NULL);
 }
 
-static int run(int argc, char **argv)
-{
-    gboolean list = FALSE;
-    char *layer = NULL;
-    const GOptionEntry entries[] = {{"list", 0, 0, G_OPTION_ARG_NONE, &list,
-                                     "All names, of FILE too if there is one", NULL},
-                                    {"layer", 0, 0, G_OPTION_ARG_STRING, &layer,
-                                     "Of an address or a knob: only what this layer does",
-                                     "NAME"},
-                                    G_OPTION_ENTRY_NULL};
-    int status;
+static gboolean list;
+static char *layer;
 
-    if (!parse_options(&command_explain, entries, &argc, &argv, &status)) {
-        g_free(layer);
-        return status;
-    }
-    if (argc > 2 && strcmp(argv[1], "--") == 0) { /* what follows is no option */
-        argv++;
-        argc--;
-    }
-    status = list ? list_all(argc, argv) : look_up(argc, argv, layer);
-    g_free(layer);
-    return status;
+static const GOptionEntry options[] = {
+    {"list", 0, 0, G_OPTION_ARG_NONE, &list, "All names, of FILE too if there is one", NULL},
+    {"layer", 0, 0, G_OPTION_ARG_STRING, &layer,
+     "Of an address or a knob: only what this layer does", "NAME"},
+    G_OPTION_ENTRY_NULL};
+
+static int run(int count, char **words)
+{
+    return list ? list_all(count, words) : look_up(count, words, layer);
 }
 
 const struct command command_explain = {
-    "explain", "WORD [FILE]", "Say what a key, cell, code, setting, pin, name or character is.",
-    "uvrek explain r1c2 boards/subtitle-desk.uvk", run};
+    "explain",
+    "WORD [FILE]",
+    "Say what a key, cell, code, setting, pin, name or character is.",
+    "uvrek explain r1c2 boards/subtitle-desk.uvk",
+    options,
+    ANY_WORDS,
+    run};

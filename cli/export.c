@@ -52,41 +52,42 @@ static int export(const char *path, const char *output)
     return status;
 }
 
-static int run(int argc, char **argv)
+static gboolean schema, force;
+static char *output;
+
+static const GOptionEntry options[] = {
+    {"output", 'o', 0, G_OPTION_ARG_FILENAME, &output, "Where to write it; else it is printed",
+     "FILE"},
+    {"schema", 0, 0, G_OPTION_ARG_NONE, &schema,
+     "The JSON Schema of what is written, and of what `uvrek import` reads", NULL},
+    {"force", 0, 0, G_OPTION_ARG_NONE, &force, "Write over a file that is no export", NULL},
+    G_OPTION_ENTRY_NULL};
+
+static int run(int count, char **files)
 {
-    gboolean schema = FALSE;
-    gboolean force = FALSE;
-    char *output = NULL;
-    const GOptionEntry entries[] = {
-        {"output", 'o', 0, G_OPTION_ARG_FILENAME, &output,
-         "Where to write it; else it is printed", "FILE"},
-        {"schema", 0, 0, G_OPTION_ARG_NONE, &schema,
-         "The JSON Schema of what is written, and of what `uvrek import` reads", NULL},
-        {"force", 0, 0, G_OPTION_ARG_NONE, &force, "Write over a file that is no export", NULL},
-        G_OPTION_ENTRY_NULL};
-    const char *file;
+    char *text;
     int status;
 
-    if (!parse_options(&command_export, entries, &argc, &argv, &status)) {
-        return status;
-    }
     if (!may_write(output, schema ? "$schema" : "uvrek-exchange", force)) {
-        status = STATUS_NOT_DONE;
-    } else if (schema && argc == 1) {
-        char *text = uvk_exchange_schema();
-        status = write_or_print(text, output);
-        g_free(text);
-    } else if (schema) {
-        fputs("uvrek: --schema is about no file\n", stderr);
-        status = STATUS_NOT_DONE;
-    } else {
-        file = only_file(&command_export, argc, argv);
-        status = file != NULL ? export(file, output) : STATUS_NOT_DONE;
+        return STATUS_NOT_DONE;
     }
-    g_free(output);
+    if (!schema) {
+        return is_one(&command_export, count) ? export(files[0], output) : STATUS_NOT_DONE;
+    }
+    if (count > 0) {
+        complain("--schema is about no file");
+        return STATUS_NOT_DONE;
+    }
+    text = uvk_exchange_schema();
+    status = write_or_print(text, output);
+    g_free(text);
     return status;
 }
 
-const struct command command_export = {
-    "export", "FILE", "Write board and keymap as JSON, for other programs.",
-    "uvrek export -o desk.json boards/subtitle-desk.uvk", run};
+const struct command command_export = {"export",
+                                       "FILE",
+                                       "Write board and keymap as JSON, for other programs.",
+                                       "uvrek export -o desk.json boards/subtitle-desk.uvk",
+                                       options,
+                                       ANY_WORDS,
+                                       run};

@@ -90,32 +90,30 @@ static int flash(const char *path, const char *port, unsigned patience)
     return status;
 }
 
-static int run(int argc, char **argv)
-{
-    gchar *port = NULL;
-    gint patience = 60;
-    const GOptionEntry entries[] = {
-        {"port", 'p', 0, G_OPTION_ARG_FILENAME, &port,
-         "The serial port of the bootloader (default: the next one to appear)", "PATH"},
-        {"wait", 'w', 0, G_OPTION_ARG_INT, &patience,
-         "Seconds to wait for the bootloader (default: 60)", "N"},
-        G_OPTION_ENTRY_NULL};
-    const char *file;
-    int status;
+static gchar *port;
+static gint patience = 60;
 
-    if (!parse_options(&command_flash, entries, &argc, &argv, &status)) {
-        return status;
-    }
+static const GOptionEntry options[] = {
+    {"port", 'p', 0, G_OPTION_ARG_FILENAME, &port,
+     "The serial port of the bootloader (default: the next one to appear)", "PATH"},
+    {"wait", 'w', 0, G_OPTION_ARG_INT, &patience,
+     "Seconds to wait for the bootloader (default: 60)", "N"},
+    G_OPTION_ENTRY_NULL};
+
+static int run(int count, char **files)
+{
+    (void)count;
     if (patience < 0 || patience > 86400) {
-        fputs("uvrek: --wait is from 0 to 86400 seconds\n", stderr);
+        complain("--wait is from 0 to 86400 seconds");
         return STATUS_NOT_DONE;
     }
-    file = only_file(&command_flash, argc, argv);
-    status = file != NULL ? flash(file, port, (unsigned)patience) : STATUS_NOT_DONE;
-    g_free(port);
-    return status;
+    return flash(files[0], port, (unsigned)patience);
 }
 
-const struct command command_flash = {"flash", "FILE",
+const struct command command_flash = {"flash",
+                                      "FILE",
                                       "Build the firmware and write it into the keyboard.",
-                                      "uvrek flash boards/subtitle-desk.uvk", run};
+                                      "uvrek flash boards/subtitle-desk.uvk",
+                                      options,
+                                      1,
+                                      run};

@@ -65,25 +65,24 @@ static int import(const char *path, const char *output)
     return status;
 }
 
-static int run(int argc, char **argv)
-{
-    char *output = NULL;
-    const GOptionEntry entries[] = {{"output", 'o', 0, G_OPTION_ARG_FILENAME, &output,
-                                     "Where to write the text, a new file; else it is printed",
-                                     "FILE"},
-                                    G_OPTION_ENTRY_NULL};
-    const char *file;
-    int status;
+static char *output;
 
-    if (!parse_options(&command_import, entries, &argc, &argv, &status)) {
-        return status;
-    }
-    file = only_file(&command_import, argc, argv);
-    status = file != NULL ? import(file, output) : STATUS_NOT_DONE;
-    g_free(output);
-    return status;
+static const GOptionEntry options[] = {
+    {"output", 'o', 0, G_OPTION_ARG_FILENAME, &output,
+     "Where to write the text, a new file; else it is printed", "FILE"},
+    G_OPTION_ENTRY_NULL};
+
+static int run(int count, char **files)
+{
+    (void)count;
+    return import(files[0], output);
 }
 
 const struct command command_import = {
-    "import", "FILE", "Make a text of the language from the JSON that `uvrek export` writes.",
-    "uvrek import -o copy.uvk desk.json", run};
+    "import",
+    "FILE",
+    "Make a text of the language from the JSON that `uvrek export` writes.",
+    "uvrek import -o copy.uvk desk.json",
+    options,
+    1,
+    run};

@@ -65,7 +65,7 @@ int main(int argc, char **argv)
     }
     for (size_t i = 0; i < G_N_ELEMENTS(commands); i++) {
         if (strcmp(argv[1], commands[i]->name) == 0) {
-            return finish(commands[i]->run(argc - 1, argv + 1));
+            return finish(run_command(commands[i], argc - 1, argv + 1));
         }
     }
     near = uvk_nearest(argv[1], G_N_ELEMENTS(commands), command_name, NULL);

@@ -13,7 +13,7 @@
 
 #define KEYMAP_FILE "keymap.uvk"
 
-struct options {
+struct wishes {
     char *from, *keys, *chip;
     gboolean split, direct, list;
 };
@@ -166,18 +166,18 @@ static const struct uvk_chip *find_chip(const char *name)
     return chip;
 }
 
-static char *blank_board(const struct options *options, const char *name, int *status)
+static char *blank_board(const struct wishes *wishes, const char *name, int *status)
 {
-    struct uvk_blank blank = {.name = name, .split = options->split, .direct = options->direct};
+    struct uvk_blank blank = {.name = name, .split = wishes->split, .direct = wishes->direct};
     GError *error = NULL;
     char *text = NULL;
 
     *status = STATUS_NOT_DONE;
-    if (!read_size(options->keys, &blank.rows, &blank.columns)) {
+    if (!read_size(wishes->keys, &blank.rows, &blank.columns)) {
         complain("--keys wants rows and columns, as in 4x6");
         return NULL;
     }
-    blank.chip = find_chip(options->chip);
+    blank.chip = find_chip(wishes->chip);
     if (blank.chip != NULL) {
         text = uvk_start_board(&blank, &error);
         *status = text != NULL ? STATUS_WELL : print_problem(error);
@@ -273,7 +273,7 @@ static int write_start(const char *path, const char *name, char *board_text)
     return status;
 }
 
-static int new (const char *path, const struct options *options)
+static int new (const char *path, const struct wishes *wishes)
 {
     char *base = g_path_get_basename(path);
     char *name = name_from(base);
@@ -284,8 +284,8 @@ static int new (const char *path, const struct options *options)
         complain("%s is there already: choose another name", path);
         board = NULL;
     } else {
-        board = options->from != NULL ? copied_board(options->from, &status)
-                                      : blank_board(options, name, &status);
+        board = wishes->from != NULL ? copied_board(wishes->from, &status)
+                                     : blank_board(wishes, name, &status);
     }
     if (board != NULL) {
         status = write_start(path, name, board);
@@ -297,14 +297,14 @@ static int new (const char *path, const struct options *options)
 }
 
 /* Which board is meant is said in one way. */
-static bool options_fit(const struct options *options)
+static bool wishes_fit(const struct wishes *wishes)
 {
-    if ((options->from == NULL) == (options->keys == NULL)) {
+    if ((wishes->from == NULL) == (wishes->keys == NULL)) {
         fputs("uvrek: new wants either --from BOARD or --keys ROWSxCOLUMNS\n", stderr);
         print_boards(stderr);
         return false;
     }
-    if (options->from != NULL && (options->chip != NULL || options->split || options->direct)) {
+    if (wishes->from != NULL && (wishes->chip != NULL || wishes->split || wishes->direct)) {
         fputs("uvrek: --chip, --split and --direct are for a blank board, with --keys\n",
               stderr);
         return false;
@@ -312,41 +312,35 @@ static bool options_fit(const struct options *options)
     return true;
 }
 
-static int run(int argc, char **argv)
-{
-    struct options options = {NULL, NULL, NULL, FALSE, FALSE, FALSE};
-    const GOptionEntry entries[] = {{"from", 0, 0, G_OPTION_ARG_FILENAME, &options.from,
-                                     "A board that ships, or a file with a board", "BOARD"},
-                                    {"keys", 0, 0, G_OPTION_ARG_STRING, &options.keys,
-                                     "A blank grid of keys; with --split of each half",
-                                     "ROWSxCOLUMNS"},
-                                    {"chip", 0, 0, G_OPTION_ARG_STRING, &options.chip,
-                                     "The blank board's chip, usually atmega32u4", "CHIP"},
-                                    {"split", 0, 0, G_OPTION_ARG_NONE, &options.split,
-                                     "The blank board has two halves", NULL},
-                                    {"direct", 0, 0, G_OPTION_ARG_NONE, &options.direct,
-                                     "The blank board has a pin for each key", NULL},
-                                    {"list", 0, 0, G_OPTION_ARG_NONE, &options.list,
-                                     "Only list the boards that ship", NULL},
-                                    G_OPTION_ENTRY_NULL};
-    const char *path;
-    int status;
+static struct wishes wishes;
 
-    if (!parse_options(&command_new, entries, &argc, &argv, &status)) {
-        return status;
-    }
-    if (options.list) {
+static const GOptionEntry options[] = {
+    {"from", 0, 0, G_OPTION_ARG_FILENAME, &wishes.from,
+     "A board that ships, or a file with a board", "BOARD"},
+    {"keys", 0, 0, G_OPTION_ARG_STRING, &wishes.keys,
+     "A blank grid of keys; with --split of each half", "ROWSxCOLUMNS"},
+    {"chip", 0, 0, G_OPTION_ARG_STRING, &wishes.chip,
+     "The blank board's chip, usually atmega32u4", "CHIP"},
+    {"split", 0, 0, G_OPTION_ARG_NONE, &wishes.split, "The blank board has two halves", NULL},
+    {"direct", 0, 0, G_OPTION_ARG_NONE, &wishes.direct,
+     "The blank board has a pin for each key", NULL},
+    {"list", 0, 0, G_OPTION_ARG_NONE, &wishes.list, "Only list the boards that ship", NULL},
+    G_OPTION_ENTRY_NULL};
+
+static int run(int count, char **folders)
+{
+    if (wishes.list) {
         print_boards(stdout);
         return STATUS_WELL;
     }
-    path = only_file(&command_new, argc, argv);
-    status = path != NULL && options_fit(&options) ? new (path, &options) : STATUS_NOT_DONE;
-    g_free(options.from);
-    g_free(options.keys);
-    g_free(options.chip);
-    return status;
+    return is_one(&command_new, count) && wishes_fit(&wishes) ? new (folders[0], &wishes)
+                                                              : STATUS_NOT_DONE;
 }
 
-const struct command command_new = {"new", "DIR",
+const struct command command_new = {"new",
+                                    "DIR",
                                     "Start from a board that ships, or from a blank.",
-                                    "uvrek new --keys 4x6 --chip rp2040 --split pier", run};
+                                    "uvrek new --keys 4x6 --chip rp2040 --split pier",
+                                    options,
+                                    ANY_WORDS,
+                                    run};

@@ -4,8 +4,8 @@
 #include <stdio.h>
 #include <string.h>
 
-bool parse_options(const struct command *command, const GOptionEntry *entries, int *argc,
-                   char ***argv, int *status)
+/* False: *STATUS is the exit status. */
+static bool parse_options(const struct command *command, int *argc, char ***argv, int *status)
 {
     GOptionContext *context = g_option_context_new(NULL);
     char *name = g_strdup_printf("uvrek %s", command->name);
@@ -20,7 +20,7 @@ bool parse_options(const struct command *command, const GOptionEntry *entries, i
 
     g_set_prgname(name);
     g_option_context_set_help_enabled(context, FALSE);
-    g_option_context_add_main_entries(context, entries, NULL);
+    g_option_context_add_main_entries(context, command->options, NULL);
     g_option_context_add_main_entries(context, help_entry, NULL);
     g_option_context_set_description(context, example);
     *status = STATUS_WELL;
@@ -41,16 +41,28 @@ bool parse_options(const struct command *command, const GOptionEntry *entries, i
     return *status == STATUS_WELL && !help;
 }
 
-const char *only_file(const struct command *command, int argc, char **argv)
+bool is_one(const struct command *command, int count)
 {
-    int first = argc > 1 && strcmp(argv[1], "--") == 0 ? 2 : 1; /* behind it stands a file */
-
-    if (argc == first + 1) {
-        return argv[first];
+    if (count != 1) {
+        complain("%s needs one %s; `uvrek %s --help` has an example", command->name,
+                 command->arguments, command->name);
     }
-    complain("%s needs one %s; `uvrek %s --help` has an example", command->name,
-             command->arguments, command->name);
-    return NULL;
+    return count == 1;
+}
+
+int run_command(const struct command *command, int argc, char **argv)
+{
+    int status;
+    int first;
+
+    if (!parse_options(command, &argc, &argv, &status)) {
+        return status;
+    }
+    first = argc > 1 && strcmp(argv[1], "--") == 0 ? 2 : 1; /* behind it stand no options */
+    if (command->words == 1 && !is_one(command, argc - first)) {
+        return STATUS_NOT_DONE;
+    }
+    return command->run(argc - first, argv + first);
 }
 
 static const char *layer_name(size_t index, const void *data)

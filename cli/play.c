@@ -9,7 +9,7 @@
 #include <stdio.h>
 #include <string.h>
 
-struct options {
+struct wishes {
     gboolean as_json, as_tap, on_chip, why;
     gint seed;
     char *only, *picture, *type;
@@ -17,7 +17,7 @@ struct options {
 };
 
 struct playing {
-    const struct options *options;
+    const struct wishes *wishes;
     struct uvk_program *program;
     struct uvk_rig_options rig;
     uint8_t *image;
@@ -39,7 +39,7 @@ static struct uvk_rig *new_rig(const struct playing *playing, GError **error)
 
 static bool is_wanted(const struct playing *playing, const struct uvk_play *play)
 {
-    const char *only = playing->options->only;
+    const char *only = playing->wishes->only;
 
     return only == NULL || strstr(play->name, only) != NULL;
 }
@@ -67,8 +67,8 @@ static bool play_one(struct playing *playing, const struct uvk_play *play, GErro
         played->count++;
         played->failed += result == 0;
         played->form->play(played, &outcome);
-        if (playing->options->picture != NULL &&
-            !uvk_timeline_draw(playing->program, &outcome, playing->options->picture, error)) {
+        if (playing->wishes->picture != NULL &&
+            !uvk_timeline_draw(playing->program, &outcome, playing->wishes->picture, error)) {
             result = -1;
         }
     }
@@ -82,12 +82,12 @@ static bool play_all(struct playing *playing, GError **error)
     bool going = true;
 
     played->expected = count_wanted(playing);
-    if (playing->options->only != NULL && played->expected == 0) {
+    if (playing->wishes->only != NULL && played->expected == 0) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "no play has '%s' in its name",
-                    playing->options->only);
+                    playing->wishes->only);
         return false;
     }
-    if (playing->options->picture != NULL && played->expected != 1) {
+    if (playing->wishes->picture != NULL && played->expected != 1) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
                     "a picture shows one play; --only WORDS chooses it (%u plays now)",
                     played->expected);
@@ -111,13 +111,13 @@ static struct uvk_rig *rig_for_typing(void *data, GError **error)
 
 static bool type(struct playing *playing, GError **error)
 {
-    const struct options *options = playing->options;
+    const struct wishes *wishes = playing->wishes;
     const struct typing_request request = {
         playing->program,
-        options->type,
-        options->tempo != NULL ? uvk_tempo_named(options->tempo) : NULL,
-        (uint32_t)options->seed,
-        options->on_chip,
+        wishes->type,
+        wishes->tempo != NULL ? uvk_tempo_named(wishes->tempo) : NULL,
+        (uint32_t)wishes->seed,
+        wishes->on_chip,
         rig_for_typing,
         playing};
 
@@ -127,10 +127,10 @@ static bool type(struct playing *playing, GError **error)
 /* What the rigs run: the image, or firmware made of it. */
 static bool prepare(struct playing *playing, GError **error)
 {
-    struct uvk_build_options options = {.folder = NULL};
+    struct uvk_build_options wishes = {.folder = NULL};
 
-    if (playing->options->on_chip) {
-        playing->firmware = uvk_build(playing->program, &options, error);
+    if (playing->wishes->on_chip) {
+        playing->firmware = uvk_build(playing->program, &wishes, error);
         playing->played.chip = playing->program->board->chip->name;
         return playing->firmware != NULL;
     }
@@ -141,11 +141,11 @@ static bool prepare(struct playing *playing, GError **error)
     return playing->image != NULL;
 }
 
-static int play(const char *path, const struct options *options)
+static int play(const char *path, const struct wishes *wishes)
 {
     struct playing playing = {
-        .options = options,
-        .rig = {.seed = (uint32_t)options->seed, .bounce = UVK_BOUNCE_DEFAULT}};
+        .wishes = wishes,
+        .rig = {.seed = (uint32_t)wishes->seed, .bounce = UVK_BOUNCE_DEFAULT}};
     GError *error = NULL;
     int status;
 
@@ -155,14 +155,14 @@ static int play(const char *path, const struct options *options)
     }
     playing.played = (struct played){
         .program = playing.program,
-        .form = options->as_json  ? &played_as_json
-                : options->as_tap ? &played_as_tap
-                                  : &played_for_people,
-        .json = options->as_json ? json_object() : NULL,
-        .why = options->why,
+        .form = wishes->as_json  ? &played_as_json
+                : wishes->as_tap ? &played_as_tap
+                                 : &played_for_people,
+        .json = wishes->as_json ? json_object() : NULL,
+        .why = wishes->why,
     };
     if (!prepare(&playing, &error) ||
-        !(options->type != NULL ? type(&playing, &error) : play_all(&playing, &error))) {
+        !(wishes->type != NULL ? type(&playing, &error) : play_all(&playing, &error))) {
         status = print_problem(error);
     } else {
         status = playing.played.failed > 0 ? STATUS_NOT_WELL : STATUS_WELL;
@@ -174,15 +174,15 @@ static int play(const char *path, const struct options *options)
 }
 
 /* Options that say different things about the same output. */
-static bool options_agree(const struct options *options)
+static bool wishes_agree(const struct wishes *wishes)
 {
     const char *wrong =
-        options->as_json && options->as_tap ? "--json and --tap are two forms"
-        : options->type != NULL && (options->only != NULL || options->picture != NULL ||
-                                    options->as_tap || options->why)
+        wishes->as_json && wishes->as_tap ? "--json and --tap are two forms"
+        : wishes->type != NULL && (wishes->only != NULL || wishes->picture != NULL ||
+                                   wishes->as_tap || wishes->why)
             ? "--type runs no plays: only --chip, --tempo, --seed and --json go with it"
-        : options->tempo != NULL && options->type == NULL ? "--tempo is for --type"
-        : options->tempo != NULL && uvk_tempo_named(options->tempo) == NULL
+        : wishes->tempo != NULL && wishes->type == NULL ? "--tempo is for --type"
+        : wishes->tempo != NULL && uvk_tempo_named(wishes->tempo) == NULL
             ? "--tempo is one of: slow, steady, fast, racing"
             : NULL;
 
@@ -192,45 +192,38 @@ static bool options_agree(const struct options *options)
     return wrong == NULL;
 }
 
-static int run(int argc, char **argv)
-{
-    struct options options = {.seed = 1};
-    const GOptionEntry entries[] = {
-        {"chip", 0, 0, G_OPTION_ARG_NONE, &options.on_chip,
-         "Build the firmware and run its machine code on a simulated chip", NULL},
-        {"only", 0, 0, G_OPTION_ARG_STRING, &options.only,
-         "Only the plays whose names contain WORDS", "WORDS"},
-        {"why", 0, 0, G_OPTION_ARG_NONE, &options.why,
-         "Tell all that happened: fingers, decisions (in the simulator), what the host saw",
-         NULL},
-        {"picture", 0, 0, G_OPTION_ARG_FILENAME, &options.picture,
-         "Draw the play over time, as .svg or .png", "FILE"},
-        {"type", 0, 0, G_OPTION_ARG_STRING, &options.type,
-         "Type TEXT as a person would, and tell what came out", "TEXT"},
-        {"tempo", 0, 0, G_OPTION_ARG_STRING, &options.tempo,
-         "How fast to type: slow, steady, fast or racing (default: each of them)", "TEMPO"},
-        {"seed", 0, 0, G_OPTION_ARG_INT, &options.seed,
-         "How the contacts bounce, and the fingers of --type vary", "N"},
-        {"json", 0, 0, G_OPTION_ARG_NONE, &options.as_json, "Print JSON, for other programs",
-         NULL},
-        {"tap", 0, 0, G_OPTION_ARG_NONE, &options.as_tap,
-         "Print the Test Anything Protocol, for test runners", NULL},
-        G_OPTION_ENTRY_NULL};
-    const char *file;
-    int status;
+static struct wishes wishes = {.seed = 1};
 
-    if (!parse_options(&command_play, entries, &argc, &argv, &status)) {
-        return status;
-    }
-    file = only_file(&command_play, argc, argv);
-    status = file != NULL && options_agree(&options) ? play(file, &options) : STATUS_NOT_DONE;
-    g_free(options.only);
-    g_free(options.picture);
-    g_free(options.type);
-    g_free(options.tempo);
-    return status;
+static const GOptionEntry options[] = {
+    {"chip", 0, 0, G_OPTION_ARG_NONE, &wishes.on_chip,
+     "Build the firmware and run its machine code on a simulated chip", NULL},
+    {"only", 0, 0, G_OPTION_ARG_STRING, &wishes.only,
+     "Only the plays whose names contain WORDS", "WORDS"},
+    {"why", 0, 0, G_OPTION_ARG_NONE, &wishes.why,
+     "Tell all that happened: fingers, decisions (in the simulator), what the host saw", NULL},
+    {"picture", 0, 0, G_OPTION_ARG_FILENAME, &wishes.picture,
+     "Draw the play over time, as .svg or .png", "FILE"},
+    {"type", 0, 0, G_OPTION_ARG_STRING, &wishes.type,
+     "Type TEXT as a person would, and tell what came out", "TEXT"},
+    {"tempo", 0, 0, G_OPTION_ARG_STRING, &wishes.tempo,
+     "How fast to type: slow, steady, fast or racing (default: each of them)", "TEMPO"},
+    {"seed", 0, 0, G_OPTION_ARG_INT, &wishes.seed,
+     "How the contacts bounce, and the fingers of --type vary", "N"},
+    {"json", 0, 0, G_OPTION_ARG_NONE, &wishes.as_json, "Print JSON, for other programs", NULL},
+    {"tap", 0, 0, G_OPTION_ARG_NONE, &wishes.as_tap,
+     "Print the Test Anything Protocol, for test runners", NULL},
+    G_OPTION_ENTRY_NULL};
+
+static int run(int count, char **files)
+{
+    (void)count;
+    return wishes_agree(&wishes) ? play(files[0], &wishes) : STATUS_NOT_DONE;
 }
 
-const struct command command_play = {"play", "FILE",
+const struct command command_play = {"play",
+                                     "FILE",
                                      "Run the plays of a keymap on a simulated keyboard.",
-                                     "uvrek play --chip boards/subtitle-desk.uvk", run};
+                                     "uvrek play --chip boards/subtitle-desk.uvk",
+                                     options,
+                                     1,
+                                     run};

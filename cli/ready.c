@@ -117,24 +117,26 @@ static int ready(const char *path, bool as_json)
     return status;
 }
 
-static int run(int argc, char **argv)
-{
-    gboolean as_json = FALSE;
-    const GOptionEntry entries[] = {
-        {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
-        G_OPTION_ENTRY_NULL};
-    int status;
+static gboolean as_json;
 
-    if (!parse_options(&command_ready, entries, &argc, &argv, &status)) {
-        return status;
-    }
-    if (argc > 2) {
-        fputs("uvrek: ready needs at most one FILE\n", stderr);
+static const GOptionEntry options[] = {
+    {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
+    G_OPTION_ENTRY_NULL};
+
+static int run(int count, char **files)
+{
+    if (count > 1) {
+        complain("ready needs at most one FILE");
         return STATUS_NOT_DONE;
     }
-    return ready(argc == 2 ? argv[1] : NULL, as_json);
+    return ready(count == 1 ? files[0] : NULL, as_json);
 }
 
 const struct command command_ready = {
-    "ready", "[FILE]", "Say whether firmware can be built here, and what is missing.",
-    "uvrek ready boards/subtitle-desk.uvk", run};
+    "ready",
+    "[FILE]",
+    "Say whether firmware can be built here, and what is missing.",
+    "uvrek ready boards/subtitle-desk.uvk",
+    options,
+    ANY_WORDS,
+    run};

@@ -19,7 +19,7 @@ static unsigned columns(void)
                                                                                   : COLUMNS;
 }
 
-struct options {
+struct wishes {
     gboolean wiring, pairs, choices, dark;
     char *layer, *output;
 };
@@ -42,16 +42,16 @@ static int show(const struct uvk_program *program, const struct uvk_sheet *sheet
     return uvk_sheet_draw(program, sheet, output, &error) ? STATUS_WELL : print_problem(error);
 }
 
-static enum uvk_sheet_kind kind_of(const struct options *options)
+static enum uvk_sheet_kind kind_of(const struct wishes *wishes)
 {
-    return options->pairs     ? UVK_SHEET_PAIRS
-           : options->choices ? UVK_SHEET_CHOICES
-           : options->wiring  ? UVK_SHEET_WIRING
-                              : UVK_SHEET_LAYERS;
+    return wishes->pairs     ? UVK_SHEET_PAIRS
+           : wishes->choices ? UVK_SHEET_CHOICES
+           : wishes->wiring  ? UVK_SHEET_WIRING
+                             : UVK_SHEET_LAYERS;
 }
 
 /* What is asked of a program can be drawn of it; STATUS_WELL, or what to end with. */
-static int fit(const struct uvk_program *program, const struct options *options,
+static int fit(const struct uvk_program *program, const struct wishes *wishes,
                struct uvk_sheet *what)
 {
     if (what->kind == UVK_SHEET_CHOICES && program->board->choice_count == 0) {
@@ -59,75 +59,66 @@ static int fit(const struct uvk_program *program, const struct options *options,
         return STATUS_NOT_DONE;
     }
     if (what->kind == UVK_SHEET_LAYERS && program->keymap == NULL) {
-        if (options->layer != NULL) {
+        if (wishes->layer != NULL) {
             fputs("uvrek: --layer needs a keymap; here is only a board\n", stderr);
             return STATUS_NOT_DONE;
         }
         fputs("uvrek: there is no keymap here; this is the wiring\n", stderr);
         what->kind = UVK_SHEET_WIRING;
     }
-    if (what->kind == UVK_SHEET_LAYERS && options->layer != NULL) {
-        what->layer = find_layer(program->keymap, options->layer);
+    if (what->kind == UVK_SHEET_LAYERS && wishes->layer != NULL) {
+        what->layer = find_layer(program->keymap, wishes->layer);
         return what->layer >= 0 ? STATUS_WELL : STATUS_NOT_DONE;
     }
     return STATUS_WELL;
 }
 
-static int sheet(const char *path, const struct options *options)
+static int sheet(const char *path, const struct wishes *wishes)
 {
-    struct uvk_sheet what = {.kind = kind_of(options), .layer = -1, .dark = options->dark};
+    struct uvk_sheet what = {.kind = kind_of(wishes), .layer = -1, .dark = wishes->dark};
     int status;
     struct uvk_program *program = load_program(path, false, &status);
 
     if (program == NULL) {
         return status;
     }
-    status = fit(program, options, &what);
+    status = fit(program, wishes, &what);
     if (status == STATUS_WELL) {
-        status = show(program, &what, options->output);
+        status = show(program, &what, wishes->output);
     }
     uvk_program_free(program);
     return status;
 }
 
-static int run(int argc, char **argv)
-{
-    struct options options = {FALSE, FALSE, FALSE, FALSE, NULL, NULL};
-    const GOptionEntry entries[] = {
-        {"output", 'o', 0, G_OPTION_ARG_FILENAME, &options.output,
-         "Draw it, as .svg, .png or .pdf; else it is shown in the terminal", "FILE"},
-        {"layer", 0, 0, G_OPTION_ARG_STRING, &options.layer, "Only this layer", "NAME"},
-        {"wiring", 0, 0, G_OPTION_ARG_NONE, &options.wiring,
-         "The address of each key, and its pins", NULL},
-        {"pairs", 0, 0, G_OPTION_ARG_NONE, &options.pairs,
-         "Which two pins, joined with tweezers, press which key", NULL},
-        {"choices", 0, 0, G_OPTION_ARG_NONE, &options.choices,
-         "The board with each of its layout choices", NULL},
-        {"dark", 0, 0, G_OPTION_ARG_NONE, &options.dark, "Light on dark", NULL},
-        G_OPTION_ENTRY_NULL};
-    const char *file;
-    int status = STATUS_NOT_DONE;
+static struct wishes wishes;
 
-    if (!parse_options(&command_sheet, entries, &argc, &argv, &status)) {
-        return status;
+static const GOptionEntry options[] = {
+    {"output", 'o', 0, G_OPTION_ARG_FILENAME, &wishes.output,
+     "Draw it, as .svg, .png or .pdf; else it is shown in the terminal", "FILE"},
+    {"layer", 0, 0, G_OPTION_ARG_STRING, &wishes.layer, "Only this layer", "NAME"},
+    {"wiring", 0, 0, G_OPTION_ARG_NONE, &wishes.wiring, "The address of each key, and its pins",
+     NULL},
+    {"pairs", 0, 0, G_OPTION_ARG_NONE, &wishes.pairs,
+     "Which two pins, joined with tweezers, press which key", NULL},
+    {"choices", 0, 0, G_OPTION_ARG_NONE, &wishes.choices,
+     "The board with each of its layout choices", NULL},
+    {"dark", 0, 0, G_OPTION_ARG_NONE, &wishes.dark, "Light on dark", NULL},
+    G_OPTION_ENTRY_NULL};
+
+static int run(int count, char **files)
+{
+    (void)count;
+    if (wishes.layer != NULL && kind_of(&wishes) != UVK_SHEET_LAYERS) {
+        complain("--layer is for layers; --wiring, --pairs and --choices are about the board");
+        return STATUS_NOT_DONE;
     }
-    file = only_file(&command_sheet, argc, argv);
-    if (file != NULL && options.layer != NULL && kind_of(&options) != UVK_SHEET_LAYERS) {
-        fputs("uvrek: --layer is for layers; --wiring, --pairs and --choices are about the "
-              "board\n",
-              stderr);
-        file = NULL;
-    }
-    if (file != NULL) {
-        status = sheet(file, &options);
-    } else {
-        status = STATUS_NOT_DONE;
-    }
-    g_free(options.layer);
-    g_free(options.output);
-    return status;
+    return sheet(files[0], &wishes);
 }
 
-const struct command command_sheet = {"sheet", "FILE",
+const struct command command_sheet = {"sheet",
+                                      "FILE",
                                       "Draw the layers of a keymap, or the wiring of a board.",
-                                      "uvrek sheet -o desk.pdf boards/subtitle-desk.uvk", run};
+                                      "uvrek sheet -o desk.pdf boards/subtitle-desk.uvk",
+                                      options,
+                                      1,
+                                      run};

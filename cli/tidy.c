@@ -67,23 +67,23 @@ static int tidy(const char *path, bool only_check)
     return status;
 }
 
-static int run(int argc, char **argv)
-{
-    gboolean only_check = FALSE;
-    const GOptionEntry entries[] = {
-        {"check", 0, 0, G_OPTION_ARG_NONE, &only_check,
-         "Only say whether it is tidy; the exit status is 1 if it is not", NULL},
-        G_OPTION_ENTRY_NULL};
-    const char *file;
-    int status;
+static gboolean only_check;
 
-    if (!parse_options(&command_tidy, entries, &argc, &argv, &status)) {
-        return status;
-    }
-    file = only_file(&command_tidy, argc, argv);
-    return file != NULL ? tidy(file, only_check) : STATUS_NOT_DONE;
+static const GOptionEntry options[] = {
+    {"check", 0, 0, G_OPTION_ARG_NONE, &only_check,
+     "Only say whether it is tidy; the exit status is 1 if it is not", NULL},
+    G_OPTION_ENTRY_NULL};
+
+static int run(int count, char **files)
+{
+    (void)count;
+    return tidy(files[0], only_check);
 }
 
-const struct command command_tidy = {"tidy", "FILE",
+const struct command command_tidy = {"tidy",
+                                     "FILE",
                                      "Line the cells of each layer up in the board's shape.",
-                                     "uvrek tidy boards/translator.uvk", run};
+                                     "uvrek tidy boards/translator.uvk",
+                                     options,
+                                     1,
+                                     run};
