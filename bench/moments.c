@@ -27,7 +27,7 @@ static char *combo_text(const struct uvk_program *program, unsigned row)
 
 char *uvk_moment_source(const struct uvk_program *program, const struct uvk_moment *moment)
 {
-    return moment->kind == UVK_MOMENT_DECISION && moment->source >= UVK_SOURCE_COMBO
+    return moment->kind == UVK_MOMENT_DECISION && moment->source >= UVK_FIRST_COMBO
                ? combo_text(program, moment->decision.combo)
                : uvk_source_text(program, moment->source);
 }
@@ -39,7 +39,7 @@ char *uvk_source_text(const struct uvk_program *program, unsigned source)
     char *tap;
     char *text;
 
-    if (source >= UVK_SOURCE_COMBO) {
+    if (source >= UVK_FIRST_COMBO) {
         return g_strdup("a combo");
     }
     place = uvk_cell_place(board, source);

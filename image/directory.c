@@ -31,8 +31,10 @@ static enum uvk_status read_shape(struct uvk_image *image)
     image->layers = bytes[AT_LAYERS];
     image->lines = bytes[AT_LINES];
     image->senses = bytes[AT_SENSES];
+    image->second = bytes[AT_SECOND];
     if (image->keys == 0 || image->keys > UVK_KEYS_MAX || image->layers == 0 ||
-        image->lines == 0 || image->senses == 0 || get32(bytes + AT_RESERVED) != 0) {
+        image->lines == 0 || image->senses == 0 || bytes[AT_RESERVED] != 0 ||
+        get16(bytes + AT_RESERVED + 1) != 0 || bytes[AT_SECOND] >= image->lines) {
         return UVK_BAD_VALUE;
     }
     /* compared as unsigned ints, for where a limit is the type's own */

@@ -17,7 +17,8 @@ enum {
     AT_LAYERS = 13,   /* 1..255 */
     AT_LINES = 14,    /* 1..32 */
     AT_SENSES = 15,   /* 1..32 */
-    AT_RESERVED = 16, /* four zeros */
+    AT_SECOND = 16,   /* the first line of the second half; 0: there is none */
+    AT_RESERVED = 17, /* three zeros */
     HEADER_SIZE = 20,
 
     /* an entry of the directory */

@@ -17,6 +17,11 @@ uint8_t uvk_image_senses(const struct uvk_image *image)
     return SENSES(image);
 }
 
+uint8_t uvk_image_second_line(const struct uvk_image *image)
+{
+    return SECOND(image);
+}
+
 uint8_t uvk_image_combos(const struct uvk_image *image)
 {
     return (uint8_t)ROWS(image, COMBOS);

@@ -28,6 +28,7 @@ static inline uint16_t uvk_image_word(const struct uvk_image *image, uvk_image_b
 #define KEYS(image)       ((image)->keys)
 #define LINES(image)      ((image)->lines)
 #define SENSES(image)     ((image)->senses)
+#define SECOND(image)     ((image)->second != 0 ? (image)->second : (image)->lines)
 
 #else
 
@@ -65,6 +66,7 @@ static inline uint16_t uvk_linked(const uint8_t *symbol)
 #define KEYS(image)       ((void)(image), (uint8_t)UVK_MAX_KEYS)
 #define LINES(image)      ((void)(image), (uint8_t)UVK_MAX_LINES)
 #define SENSES(image)     ((void)(image), (uint8_t)UVK_MAX_SENSES)
+#define SECOND(image)     ((void)(image), (uint8_t)UVK_SECOND_LINE)
 
 #endif
 

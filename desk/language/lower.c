@@ -253,6 +253,17 @@ static uint8_t *write_image(const struct lowering *lowering, const struct uvk_im
     return NULL;
 }
 
+/* The first line of the second half; 0: there is none. */
+static uint8_t second_line(const struct uvk_scan_plan *scan)
+{
+    unsigned line = 0;
+
+    while (line < scan->line_count && scan->lines[line].half == 0) {
+        line++;
+    }
+    return (uint8_t)(line < scan->line_count ? line : 0);
+}
+
 uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
 {
     struct uvk_scan_plan scan = uvk_board_scan(program->board);
@@ -262,6 +273,7 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
         .layers = (uint8_t)program->keymap->layer_count,
         .lines = (uint8_t)scan.line_count,
         .senses = (uint8_t)scan.sense_count,
+        .second = second_line(&scan),
     };
     uint8_t *image;
 

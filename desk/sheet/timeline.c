@@ -86,7 +86,7 @@ static bool is_about(const struct drawing *drawing, const struct uvk_moment *dec
 {
     const struct uvk_combo_text *combo = drawing->program->keymap->combos;
 
-    if (decision->source < UVK_SOURCE_COMBO) {
+    if (decision->source < UVK_FIRST_COMBO) {
         return decision->source == source;
     }
     for (unsigned row = decision->decision.combo; row > 0; row--) {
@@ -107,7 +107,7 @@ static const struct uvk_moment *decision_of(const struct drawing *drawing, unsig
 {
     for (guint i = 0; i < moment_count(drawing); i++) {
         const struct uvk_moment *moment = moment_at(drawing, i);
-        bool combo = moment->kind == UVK_MOMENT_DECISION && moment->source >= UVK_SOURCE_COMBO;
+        bool combo = moment->kind == UVK_MOMENT_DECISION && moment->source >= UVK_FIRST_COMBO;
         if (moment->kind == UVK_MOMENT_DECISION && moment->time >= time &&
             moment->since <= time + 5000 && (combo || moment->since + 3000 >= time) &&
             is_about(drawing, moment, source)) {
@@ -170,7 +170,7 @@ static void draw_press(struct drawing *drawing, guint index)
     uint64_t known = decision != NULL           ? MIN(decision->time, up)
                      : knows_decisions(drawing) ? up /* a tap that was counted */
                                                 : touch->time;
-    bool reasoned = decision != NULL && decision->source < UVK_SOURCE_COMBO &&
+    bool reasoned = decision != NULL && decision->source < UVK_FIRST_COMBO &&
                     decision->decision.reason != UVK_WHY_PLAIN;
 
     if (known <= touch->time + AT_ONCE) {

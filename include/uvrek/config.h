@@ -31,6 +31,12 @@
 #define UVK_MAX_LINES 32
 #endif
 
+/* The first scan line of the second half; as many as all lines: there is none. Only where there
+ * is no directory, see UVK_USE_DIRECTORY. */
+#ifndef UVK_SECOND_LINE
+#define UVK_SECOND_LINE UVK_MAX_LINES
+#endif
+
 /* Sense pins: read together while a line is selected, 1..32. Chooses the width of
  * uvk_bits, 1, 2 or 4 bytes; each costs a byte of RAM a line, for the release timers. */
 #ifndef UVK_MAX_SENSES

@@ -49,8 +49,8 @@ typedef uint32_t uvk_bits;
 #endif
 
 /* Combos that are down at once; each is a source of events of its own. */
-#define UVK_COMBO_SLOTS  4u
-#define UVK_SOURCE_COMBO UVK_KEYS_MAX
+#define UVK_COMBO_SLOTS 4u
+#define UVK_FIRST_COMBO UVK_KEYS_MAX
 
 /* Bytes of the longest report, its id included. */
 #define UVK_REPORT_MAX 30u

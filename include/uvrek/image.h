@@ -99,6 +99,7 @@ struct uvk_image {
     uint16_t rows[UVK_TABLES];
     uint8_t keys; /* switches, then two for each knob */
     uint8_t layers, lines, senses;
+    uint8_t second; /* the first line of the second half; 0: there is none */
 #endif
 };
 
@@ -110,6 +111,8 @@ enum uvk_status uvk_image_open(struct uvk_image *image, uvk_image_bytes bytes, u
 uint8_t uvk_image_keys(const struct uvk_image *image);
 uint8_t uvk_image_lines(const struct uvk_image *image);
 uint8_t uvk_image_senses(const struct uvk_image *image);
+/* The first line of the second half; as many as all lines: there is none. */
+uint8_t uvk_image_second_line(const struct uvk_image *image);
 uint8_t uvk_image_combos(const struct uvk_image *image);
 uint8_t uvk_image_whens(const struct uvk_image *image);
 uint8_t uvk_image_knobs(const struct uvk_image *image);

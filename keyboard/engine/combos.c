@@ -67,7 +67,7 @@ static enum standing stand(struct uvk_engine *engine, const struct uvk_combo *co
 /* Nothing of what stood in SLOT is left: keys, events, what it holds. */
 static bool is_free(struct uvk_engine *engine, uint8_t slot)
 {
-    uint8_t source = (uint8_t)(UVK_SOURCE_COMBO + slot);
+    uint8_t source = (uint8_t)(UVK_FIRST_COMBO + slot);
     struct uvk_event *event = uvk_queue_at(&engine->queue, 0);
 
     if (engine->fired[slot].down != 0 || uvk_hold_of(engine, source) != NULL) {
@@ -128,7 +128,7 @@ static enum release release_from(struct uvk_engine *engine, uint8_t slot,
         return RELEASE_NOTHING;
     }
     fired->over = true;
-    event->key = (uint8_t)(UVK_SOURCE_COMBO + slot);
+    event->key = (uint8_t)(UVK_FIRST_COMBO + slot);
     return RELEASE_ENDS;
 }
 
@@ -138,7 +138,7 @@ static void translate_queue(struct uvk_engine *engine, uint8_t slot)
 {
     for (uint8_t i = 1; i < engine->queue.count;) {
         struct uvk_event *event = uvk_queue_at(&engine->queue, i);
-        if (!event->down && event->key < UVK_SOURCE_COMBO &&
+        if (!event->down && event->key < UVK_FIRST_COMBO &&
             release_from(engine, slot, event) == RELEASE_NOTHING) {
             uvk_queue_remove(&engine->queue, i);
         } else {
@@ -170,7 +170,7 @@ static void fire(struct uvk_engine *engine, uint8_t row, const struct uvk_combo 
     engine->fired[slot].last_up = (combo->flags & UVK_COMBO_LAST_UP) != 0;
     engine->fired[slot].down = (uint8_t)((1u << combo->keys) - 1u);
     engine->fired[slot].over = false;
-    first->key = (uint8_t)(UVK_SOURCE_COMBO + slot);
+    first->key = (uint8_t)(UVK_FIRST_COMBO + slot);
     uvk_front_say(engine, combo->action, UVK_WHY_COMBO, 0);
     translate_queue(engine, slot);
 }

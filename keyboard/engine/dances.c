@@ -114,7 +114,7 @@ static bool same_place(const struct uvk_engine *engine, const struct uvk_event *
     if (event->key != counting->key) {
         return false;
     }
-    if (event->key >= UVK_SOURCE_COMBO) {
+    if (event->key >= UVK_FIRST_COMBO) {
         return uvk_combo_row(engine, event->key) == counting->combo;
     }
     return uvk_layers_cell(&engine->layers, &engine->image, event->key) == counting->cell;
@@ -161,7 +161,7 @@ static void remember_place(struct uvk_engine *engine, uint8_t key)
 
     counting->key = key;
     counting->combo = uvk_combo_row(engine, key);
-    if (key < UVK_SOURCE_COMBO) {
+    if (key < UVK_FIRST_COMBO) {
         counting->cell = uvk_layers_cell(&engine->layers, &engine->image, key);
     }
 }

@@ -55,7 +55,7 @@ bool uvk_combos_release(struct uvk_engine *engine, struct uvk_event *event);
 /* The row of the combo whose source of events KEY is; 0: it is a key. */
 static inline uint8_t uvk_combo_row(const struct uvk_engine *engine, uint8_t key)
 {
-    return key >= UVK_SOURCE_COMBO ? engine->fired[key - UVK_SOURCE_COMBO].row : 0;
+    return key >= UVK_FIRST_COMBO ? engine->fired[key - UVK_FIRST_COMBO].row : 0;
 }
 #else
 static inline enum uvk_turn uvk_combos_turn(struct uvk_engine *engine)

@@ -155,6 +155,8 @@ static void well_summed_nonsense_is_refused(void **state)
     assert_int_equal(open_with(AT_LINES, 33), UVK_TOO_BIG);
     assert_int_equal(open_with(AT_SENSES, 33), UVK_TOO_BIG);
     assert_int_equal(open_with(AT_RESERVED, 1), UVK_BAD_VALUE);
+    assert_int_equal(open_with(AT_RESERVED + 2, 1), UVK_BAD_VALUE);
+    assert_int_equal(open_with(AT_SECOND, image[AT_LINES]), UVK_BAD_VALUE);
     for (size_t entry = 0; entry < UVK_TABLES; entry++) {
         for (size_t byte = 0; byte < ENTRY_SIZE; byte++) {
             size_t at = HEADER_SIZE + entry * ENTRY_SIZE + byte;
@@ -192,6 +194,29 @@ static void well_summed_nonsense_is_refused(void **state)
     assert_int_equal(open_with_cell(cells, UVK_MAKE(UVK_CHORD, 1)), UVK_OK);
     assert_int_equal(open_with_cell(cells, UVK_MAKE(UVK_CHORD, 2)), UVK_BAD_VALUE);
     assert_int_equal(open_with_cell(chords + 1u, UVK_MAKE(UVK_CHORD, 0)), UVK_BAD_VALUE);
+}
+
+/* Which lines are the second half's stands in the image; of a board in one piece none are. */
+static void lines_of_the_second_half_are_known(void **state)
+{
+    struct uvk_program *split = uvk_program_load(SOURCE_FOLDER "/boards/translator.uvk");
+    struct uvk_scan_plan scan = uvk_board_scan(split->board);
+    struct uvk_image opened;
+    uint16_t bytes;
+    uint8_t *halves = uvk_lower(split, &bytes);
+
+    (void)state;
+    assert_non_null(halves);
+    assert_int_equal(uvk_image_open(&opened, halves, bytes), UVK_OK);
+    assert_int_equal(uvk_image_lines(&opened), scan.line_count);
+    for (unsigned line = 0; line < scan.line_count; line++) {
+        assert_int_equal(scan.lines[line].half, line >= uvk_image_second_line(&opened));
+    }
+    assert_int_equal(scan.lines[scan.line_count - 1].half, 1);
+    g_free(halves);
+    uvk_program_free(split);
+    assert_int_equal(uvk_image_open(&opened, image, size), UVK_OK);
+    assert_int_equal(uvk_image_second_line(&opened), uvk_image_lines(&opened));
 }
 
 static void see_through_in_a_chord_is_refused(void **state)
@@ -252,6 +277,7 @@ int main(void)
         cmocka_unit_test(every_flipped_byte_is_refused),
         cmocka_unit_test(every_cut_is_refused),
         cmocka_unit_test(well_summed_nonsense_is_refused),
+        cmocka_unit_test(lines_of_the_second_half_are_known),
         cmocka_unit_test(see_through_in_a_chord_is_refused),
         cmocka_unit_test(writer_refuses_what_does_not_fit),
         cmocka_unit_test(crc_is_the_standard_one),

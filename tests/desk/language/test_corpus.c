@@ -1,27 +1,42 @@
-/* Whole files with many mistakes each, as they are met: tests/broken/NAME.uvk, and what is said
- * of it in NAME.messages. Each of them is read cut off at every byte as good. */
+/* Files with mistakes, and what is said of them: tests/mistakes has a mistake or a doubt each,
+ * by its name, tests/broken many at a time, as they are met. NAME.messages has what is said of
+ * NAME.uvk: every mistake once, on its place, with the fix where there is one. Each file is
+ * read cut off at every byte as well. */
 #include "support.h"
 
 #include <stdio.h>
 #include <string.h>
 
-#define FOLDER "tests/broken/" /* as tools/test runs it: paths are told in messages */
+/* As tools/test runs it: paths are told in messages. */
+static const char *const folders[] = {"tests/broken/", "tests/mistakes/"};
 
-/* The files of the folder. Freed with g_ptr_array_unref. */
-static GPtrArray *broken_files(void)
+/* The files of a folder, without their ending. */
+static void add_files(GPtrArray *names, const char *path)
 {
-    GPtrArray *names = g_ptr_array_new_with_free_func(g_free);
-    GDir *folder = g_dir_open(FOLDER, 0, NULL);
+    GDir *folder = g_dir_open(path, 0, NULL);
     const char *name;
 
     assert_non_null(folder);
     while ((name = g_dir_read_name(folder)) != NULL) {
         if (g_str_has_suffix(name, ".uvk")) {
-            g_ptr_array_add(names, g_strndup(name, strlen(name) - strlen(".uvk")));
+            char *base = g_strndup(name, strlen(name) - strlen(".uvk"));
+            g_ptr_array_add(names, g_strconcat(path, base, NULL));
+            g_free(base);
         }
     }
     g_dir_close(folder);
-    assert_true(names->len > 30);
+}
+
+/* Freed with g_ptr_array_unref. */
+static GPtrArray *broken_files(void)
+{
+    GPtrArray *names = g_ptr_array_new_with_free_func(g_free);
+
+    for (size_t i = 0; i < G_N_ELEMENTS(folders); i++) {
+        guint before = names->len;
+        add_files(names, folders[i]);
+        assert_true(names->len > before + 30);
+    }
     return names;
 }
 
@@ -40,8 +55,8 @@ static void each_place_is_in_a_file(const struct uvk_program *program)
 
 static bool is_told(const char *name)
 {
-    char *path = g_strdup_printf(FOLDER "%s.uvk", name);
-    char *answer = g_strdup_printf(FOLDER "%s.messages", name);
+    char *path = g_strconcat(name, ".uvk", NULL);
+    char *answer = g_strconcat(name, ".messages", NULL);
     struct uvk_program *program = uvk_program_load(path);
     char *got = messages_of_program(program);
     char *expected = NULL;
@@ -83,7 +98,7 @@ static void each_beginning_is_read(void **state)
 
     (void)state;
     for (guint i = 0; i < names->len; i++) {
-        char *path = g_strdup_printf(FOLDER "%s.uvk", (char *)g_ptr_array_index(names, i));
+        char *path = g_strconcat(g_ptr_array_index(names, i), ".uvk", NULL);
         char *text;
         gsize size;
         assert_true(g_file_get_contents(path, &text, &size, NULL));
