@@ -135,15 +135,12 @@ static bool read_lock(struct reading *reading, const struct uvk_node *statement,
                       struct uvk_step *step)
 {
     static const char *const states[] = {"off", "on", NULL};
-    int lock = want_word(reading,
-                         want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "a lock"),
-                         12, uvk_lock_names, "lock");
-    int on =
-        lock >= 0
-            ? want_word(reading,
-                        want(reading, statement, UVK_SAYS_NO_TEXT, UVK_NODE_NAME, "on or off"),
-                        12, states, "state")
-            : -1;
+    int lock = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a lock"),
+                         UVK_SAYS_EXPECTED, uvk_lock_names, "lock");
+    int on = lock >= 0
+                 ? want_word(reading, want(reading, statement, 2, UVK_NODE_NAME, "on or off"),
+                             UVK_SAYS_EXPECTED, states, "state")
+                 : -1;
 
     if (on < 0) {
         return false;
@@ -159,9 +156,8 @@ static bool read_protocol(struct reading *reading, const struct uvk_node *statem
                           struct uvk_step *step)
 {
     static const char *const protocols[] = {"report", "boot", NULL};
-    int boot = want_word(
-        reading, want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "a protocol"), 12,
-        protocols, "protocol");
+    int boot = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a protocol"),
+                         UVK_SAYS_EXPECTED, protocols, "protocol");
 
     if (boot < 0) {
         return false;
@@ -350,7 +346,7 @@ struct uvk_step *read_step(struct reading *reading, const struct uvk_node *state
                : NULL;
 }
 
-void read_play(struct reading *reading, const struct uvk_node *statement)
+void read_play(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *name =
         want(reading, statement, 1, UVK_NODE_STRING, "what is played, in \"words\"");
@@ -358,6 +354,7 @@ void read_play(struct reading *reading, const struct uvk_node *statement)
     struct uvk_play *play;
     struct uvk_step **end;
 
+    (void)subject;
     if (name == NULL || block == NULL) {
         return;
     }

@@ -66,8 +66,9 @@ static void read_source(struct reading *reading, struct uvk_source *source, GPtr
 }
 
 /* `use` is done by now. */
-static void ignore(struct reading *reading, const struct uvk_node *statement)
+static void ignore(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
+    (void)subject;
     (void)reading;
     (void)statement;
 }
@@ -121,11 +122,12 @@ static void read_blocks(struct reading *reading)
         }
     }
     if (reading->options != NULL) {
-        read_block(reading, &all, only_board_rules, G_N_ELEMENTS(only_board_rules), "a file");
+        read_block(reading, &all, only_board_rules, G_N_ELEMENTS(only_board_rules), "a file",
+                   NULL);
         return;
     }
     collect_chosen(reading, &all);
-    read_block(reading, &all, file_rules, G_N_ELEMENTS(file_rules), "a file");
+    read_block(reading, &all, file_rules, G_N_ELEMENTS(file_rules), "a file", NULL);
 }
 
 struct reading begin_reading(struct uvk_program *program, struct uvk_messages *messages)

@@ -31,16 +31,11 @@ struct reading {
     struct uvk_board *board;
     struct uvk_keymap *keymap;
     GArray *own;                    /* of struct own_name */
-    unsigned feel;                  /* the feel that is being read */
     bool defining;                  /* a let is read only for its own sake */
     unsigned expanded, nested;      /* lets that were worked out; that are just now */
     struct uvk_macro_act **act_end; /* where the macro that is being read goes on */
     struct uvk_macro_line **line_end;
-    struct uvk_combo_text *combo;   /* the combo that is being read */
-    struct uvk_dance_text *dance;   /* the dance that is being read */
     const struct binding *bindings; /* of the let that is being worked out */
-    unsigned half;                  /* the half that is being read */
-    bool for_both;                  /* by a statement that is for both */
     GArray *places;                 /* of struct uvk_key_place, as they are read */
     /* What a mistake has left unknown: what would follow from it is not told as well. */
     bool halves_unknown, wires_unknown, places_unknown, knobs_unknown;
@@ -60,7 +55,8 @@ struct reading {
 /* One kind of statement in a block. */
 struct rule {
     const char *word;
-    void (*read)(struct reading *, const struct uvk_node *statement); /* NULL: not yet */
+    /* SUBJECT: what the block is about, as read_block was given it. NULL: not yet. */
+    void (*read)(struct reading *, const struct uvk_node *statement, void *subject);
     bool many; /* may stand there more than once */
 };
 
@@ -68,7 +64,7 @@ struct rule {
  * rely on those before it in the table, wherever they stand in the text). OF names the
  * block in messages. */
 void read_block(struct reading *reading, const struct uvk_node *block, const struct rule *rules,
-                size_t count, const char *of);
+                size_t count, const char *of, void *subject);
 
 /* The statement's keyword, NULL if it does not start with a name. */
 const char *keyword(const struct uvk_node *statement);
@@ -132,10 +128,10 @@ struct uvk_program *read_program(const char *path, char *bytes, size_t size,
                                  const unsigned *options);
 
 /* board.c */
-void read_board(struct reading *reading, const struct uvk_node *statement);
+void read_board(struct reading *reading, const struct uvk_node *statement, void *subject);
 
 /* choices.c */
-void read_choice(struct reading *reading, const struct uvk_node *statement);
+void read_choice(struct reading *reading, const struct uvk_node *statement, void *subject);
 /* Choices that the keymap makes and the board does not offer. */
 void check_chosen(struct reading *reading);
 struct uvk_choice *choice_named(const struct uvk_board *board, const char *name);
@@ -145,7 +141,7 @@ int want_option(struct reading *reading, const struct uvk_choice *choice,
                 const struct uvk_node *node);
 
 /* halves.c */
-void read_halves(struct reading *reading, const struct uvk_node *statement);
+void read_halves(struct reading *reading, const struct uvk_node *statement, void *subject);
 /* The half that NODE names; -1 and a message if it is none. */
 int want_half(struct reading *reading, const struct uvk_node *node);
 /* Which halves a statement is about: the one that the item at INDEX names, or all. NEXT is
@@ -156,33 +152,38 @@ struct which_halves {
 bool want_halves(struct reading *reading, const struct uvk_node *statement, unsigned index,
                  struct which_halves *which);
 
-/* wiring.c */
-void read_matrix(struct reading *reading, const struct uvk_node *statement);
-void read_direct(struct reading *reading, const struct uvk_node *statement);
+/* wiring.c: the half that a statement wires; FOR_BOTH: one statement wires both. */
+struct wired {
+    struct uvk_half *half;
+    unsigned number;
+    bool for_both;
+};
+void read_matrix(struct reading *reading, const struct uvk_node *statement, void *subject);
+void read_direct(struct reading *reading, const struct uvk_node *statement, void *subject);
 
 /* pins.c */
-void read_pin_names(struct reading *reading, const struct uvk_node *statement);
+void read_pin_names(struct reading *reading, const struct uvk_node *statement, void *subject);
 /* The pin that NODE names, or NULL and a message. */
 const struct uvk_pin *find_pin(struct reading *reading, const struct uvk_node *node);
 /* The same, and nothing else on HALF uses it. */
-const struct uvk_pin *take_pin(struct reading *reading, unsigned half,
+const struct uvk_pin *take_pin(struct reading *reading, unsigned half, bool for_both,
                                const struct uvk_node *node);
 
 /* spare.c */
-void read_spare(struct reading *reading, const struct uvk_node *statement);
+void read_spare(struct reading *reading, const struct uvk_node *statement, void *subject);
 
 /* lamps.c */
-void read_backlight(struct reading *reading, const struct uvk_node *statement);
-void read_strip(struct reading *reading, const struct uvk_node *statement);
+void read_backlight(struct reading *reading, const struct uvk_node *statement, void *subject);
+void read_strip(struct reading *reading, const struct uvk_node *statement, void *subject);
 
 /* knobs.c */
-void read_knob(struct reading *reading, const struct uvk_node *statement);
+void read_knob(struct reading *reading, const struct uvk_node *statement, void *subject);
 int knob_named(const struct uvk_board *board, const char *name); /* -1: none */
 /* The knob that NODE (perhaps NULL) names; -1 and a message if there is none. */
 int want_knob(struct reading *reading, const struct uvk_node *node);
 
 /* keys.c */
-void read_keys(struct reading *reading, const struct uvk_node *statement);
+void read_keys(struct reading *reading, const struct uvk_node *statement, void *subject);
 struct key_address {
     bool direct;
     unsigned row, col;
@@ -204,7 +205,7 @@ void finish_keys(struct reading *reading, struct uvk_place place);
 /* feels.c */
 /* One more feel; NULL: there are UVK_FEELS_MAX already. */
 struct uvk_feel_text *add_feel(struct reading *reading, const char *name);
-void read_feel(struct reading *reading, const struct uvk_node *statement);
+void read_feel(struct reading *reading, const struct uvk_node *statement, void *subject);
 /* The feel of that name, -1 if there is none. The first is `default`. */
 int feel_named(const struct uvk_keymap *keymap, const char *name);
 void add_default_feel(struct reading *reading);
@@ -230,31 +231,31 @@ bool add_tapped_character(struct reading *reading, gunichar character);
 /* macros.c */
 /* Say which macros come to themselves, or hold too much. */
 void check_macros(struct reading *reading);
-void read_macro(struct reading *reading, const struct uvk_node *statement);
+void read_macro(struct reading *reading, const struct uvk_node *statement, void *subject);
 
 /* combos.c */
-void read_combo(struct reading *reading, const struct uvk_node *statement);
+void read_combo(struct reading *reading, const struct uvk_node *statement, void *subject);
 
 /* settings.c: set NAME VALUE */
-void read_set(struct reading *reading, const struct uvk_node *statement);
+void read_set(struct reading *reading, const struct uvk_node *statement, void *subject);
 /* All settings as they are when nobody sets them. */
 void usual_settings(struct uvk_setting_text *settings);
 
 /* dances.c */
-void read_dance(struct reading *reading, const struct uvk_node *statement);
+void read_dance(struct reading *reading, const struct uvk_node *statement, void *subject);
 /* Say which dances are part of themselves. */
 void check_dances(struct reading *reading);
 
 /* leader.c */
-void read_leader(struct reading *reading, const struct uvk_node *statement);
+void read_leader(struct reading *reading, const struct uvk_node *statement, void *subject);
 
 /* long_press.c */
-void read_long_press(struct reading *reading, const struct uvk_node *statement);
+void read_long_press(struct reading *reading, const struct uvk_node *statement, void *subject);
 /* Turn the cells that it is for into tap-holds. */
 void apply_long_press(struct reading *reading);
 
 /* keymap.c */
-void read_keymap(struct reading *reading, const struct uvk_node *statement);
+void read_keymap(struct reading *reading, const struct uvk_node *statement, void *subject);
 
 /* cells.c: what a cell does. Mistakes are told, and the value is BROKEN. */
 struct uvk_value cell_value(struct reading *reading, const struct uvk_node *node);
@@ -287,7 +288,7 @@ void tell_board_doubts(struct reading *reading);
 /* plays.c */
 /* The key that taps NODE's value in the first layer, or is at that address. */
 bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *key);
-void read_play(struct reading *reading, const struct uvk_node *statement);
+void read_play(struct reading *reading, const struct uvk_node *statement, void *subject);
 struct uvk_step *read_step(struct reading *reading, const struct uvk_node *statement);
 
 /* ---- guesses.c ---- */

@@ -219,7 +219,7 @@ static void check_words(struct reading *reading, const struct uvk_node *block,
 }
 
 void read_block(struct reading *reading, const struct uvk_node *block, const struct rule *rules,
-                size_t count, const char *of)
+                size_t count, const char *of, void *subject)
 {
     check_words(reading, block, rules, count, of);
     for (size_t i = 0; i < count; i++) {
@@ -234,7 +234,7 @@ void read_block(struct reading *reading, const struct uvk_node *block, const str
                 uvk_say(reading->messages, UVK_SAYS_TWICE, word->place, NULL,
                         "'%s' stands in %s already", rules[i].word, of);
             } else {
-                rules[i].read(reading, at);
+                rules[i].read(reading, at, subject);
             }
             seen = true;
         }

@@ -33,8 +33,8 @@ bool uvk_history_lacks_rest(const struct uvk_memory *memory, uint8_t key, uint16
 /* Where the memory has the taps of KEY. */
 static uint16_t *taps_of(struct uvk_memory *memory, uint8_t key)
 {
-    return &memory->tapped_at[key < UVK_FIRST_COMBO ? key
-                                                     : key - UVK_FIRST_COMBO + UVK_MAX_KEYS];
+    return &memory
+                ->tapped_at[key < UVK_FIRST_COMBO ? key : key - UVK_FIRST_COMBO + UVK_MAX_KEYS];
 }
 
 static void remember_tap(struct uvk_memory *memory, uint8_t key, uint16_t at)

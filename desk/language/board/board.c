@@ -28,10 +28,11 @@ want_usb_string(struct reading *reading, const struct uvk_node *statement, const
     return node;
 }
 
-static void read_title(struct reading *reading, const struct uvk_node *statement)
+static void read_title(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *title = want_usb_string(reading, statement, "a \"title\"");
 
+    (void)subject;
     if (title != NULL) {
         reading->board->title = title->text;
         want_end(reading, statement, 2);
@@ -43,13 +44,14 @@ static const char *chip_name(size_t index, const void *data)
     return ((const struct uvk_chip *const *)data)[index]->name;
 }
 
-static void read_chip(struct reading *reading, const struct uvk_node *statement)
+static void read_chip(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a chip");
     const struct uvk_chip *const *chips;
     size_t count;
     char *fix;
 
+    (void)subject;
     if (name == NULL) {
         return;
     }
@@ -76,20 +78,25 @@ static void read_usb_number(struct reading *reading, const struct uvk_node *stat
     }
 }
 
-static void read_vendor(struct reading *reading, const struct uvk_node *statement)
+static void read_vendor(struct reading *reading, const struct uvk_node *statement,
+                        void *subject)
 {
+    (void)subject;
     read_usb_number(reading, statement, &reading->board->usb_vendor);
 }
 
-static void read_product(struct reading *reading, const struct uvk_node *statement)
+static void read_product(struct reading *reading, const struct uvk_node *statement,
+                         void *subject)
 {
+    (void)subject;
     read_usb_number(reading, statement, &reading->board->usb_product);
 }
 
-static void read_maker(struct reading *reading, const struct uvk_node *statement)
+static void read_maker(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *maker = want_usb_string(reading, statement, "a \"name\"");
 
+    (void)subject;
     if (maker != NULL) {
         reading->board->usb_maker = maker->text;
         want_end(reading, statement, 2);
@@ -102,22 +109,24 @@ static const struct rule usb_rules[] = {
     {"maker", read_maker, false},
 };
 
-static void read_usb(struct reading *reading, const struct uvk_node *statement)
+static void read_usb(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *block = want_block(reading, statement);
 
+    (void)subject;
     if (block != NULL) {
         want_end(reading, statement, 1);
-        read_block(reading, block, usb_rules, G_N_ELEMENTS(usb_rules), "the usb block");
+        read_block(reading, block, usb_rules, G_N_ELEMENTS(usb_rules), "the usb block", NULL);
     }
 }
 
-static void read_boot(struct reading *reading, const struct uvk_node *statement)
+static void read_boot(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a bootloader");
     const struct uvk_chip *chip = reading->board->chip;
     int found;
 
+    (void)subject;
     if (name == NULL || chip == NULL) {
         return;
     }
@@ -150,7 +159,7 @@ static void begin_board(struct uvk_board *board, const char *name)
     usual_settings(board->settings);
 }
 
-void read_board(struct reading *reading, const struct uvk_node *statement)
+void read_board(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     static const char *const wired[] = {"chip", "matrix", "keys", NULL};
     static const char *const direct[] = {"chip", "keys", NULL};
@@ -159,6 +168,7 @@ void read_board(struct reading *reading, const struct uvk_node *statement)
     const struct uvk_node *block = want_block(reading, statement);
     struct uvk_board *board;
 
+    (void)subject;
     if (reading->board != NULL) {
         uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
                 "a program has one board; '%s' is there already", reading->board->name);
@@ -175,7 +185,7 @@ void read_board(struct reading *reading, const struct uvk_node *statement)
     want_end(reading, statement, 2);
     want_statements(reading, block, name->place,
                     has_statement(block, "direct") ? direct : wired, "the board");
-    read_block(reading, block, board_rules, G_N_ELEMENTS(board_rules), "the board");
+    read_block(reading, block, board_rules, G_N_ELEMENTS(board_rules), "the board", NULL);
     finish_keys(reading, name->place);
     check_chosen(reading);
     if (board->boot == NULL && board->chip != NULL) {

@@ -78,7 +78,7 @@ static void take_chosen(struct reading *reading, struct uvk_choice *choice)
     }
 }
 
-void read_choice(struct reading *reading, const struct uvk_node *statement)
+void read_choice(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a choice's name");
     const struct uvk_node *block = want_block(reading, statement);
@@ -86,6 +86,7 @@ void read_choice(struct reading *reading, const struct uvk_node *statement)
     struct uvk_choice *choice;
     GPtrArray *options;
 
+    (void)subject;
     if (name == NULL || block == NULL) {
         return;
     }

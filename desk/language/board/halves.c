@@ -63,16 +63,16 @@ bool want_halves(struct reading *reading, const struct uvk_node *statement, unsi
 }
 
 /* main usb | stored | pin PIN | LEFT | RIGHT */
-static void read_main(struct reading *reading, const struct uvk_node *statement)
+static void read_main(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     struct uvk_board *board = reading->board;
     const char *const words[] = {
         "usb", "stored", "pin", board->halves[0].name, board->halves[1].name, NULL};
-    int word = want_word(reading,
-                         want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "a rule"),
-                         12, words, "rule for the main half");
+    int word = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a rule"),
+                         UVK_SAYS_EXPECTED, words, "rule for the main half");
     const struct uvk_node *pin;
 
+    (void)subject;
     if (word < 0) {
         return;
     }
@@ -83,22 +83,23 @@ static void read_main(struct reading *reading, const struct uvk_node *statement)
     }
     pin = want(reading, statement, 2, UVK_NODE_NAME, "the pin that says which half it is");
     if (pin != NULL && board->chip != NULL) {
-        board->main_pin = take_pin(reading, 0, pin);
+        board->main_pin = take_pin(reading, 0, false, pin);
         want_end(reading, statement, 3);
     }
 }
 
 /* link uart TX RX [straight] */
-static void read_link(struct reading *reading, const struct uvk_node *statement)
+static void read_link(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     static const char *const kinds[] = {"uart", NULL};
     struct uvk_link *link = &reading->board->link;
     const struct uvk_node *straight = item(statement, 4);
     const struct uvk_pin *pins[2] = {NULL, NULL};
 
+    (void)subject;
     link->place = statement->place;
-    if (want_word(reading, want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "uart"),
-                  12, kinds, "kind of link") < 0 ||
+    if (want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "uart"),
+                  UVK_SAYS_EXPECTED, kinds, "kind of link") < 0 ||
         reading->board->chip == NULL) {
         return;
     }
@@ -108,7 +109,7 @@ static void read_link(struct reading *reading, const struct uvk_node *statement)
             want(reading, statement, i + 2, UVK_NODE_NAME, "the pins that send and receive");
             return;
         }
-        pins[i] = take_pin(reading, 0, node);
+        pins[i] = take_pin(reading, 0, false, node);
         link->transmit = pins[0];
         link->receive = pins[1];
     }
@@ -121,10 +122,11 @@ static void read_link(struct reading *reading, const struct uvk_node *statement)
     }
 }
 
-static void read_speed(struct reading *reading, const struct uvk_node *statement)
+static void read_speed(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     double speed;
 
+    (void)subject;
     if (want_number(reading, want(reading, statement, 1, UVK_NODE_NUMBER, "bits a second"),
                     9600, 4000000, "the speed", &speed)) {
         reading->board->link.speed = (unsigned)speed;
@@ -138,11 +140,12 @@ static const struct rule halves_rules[] = {
     {"speed", read_speed, false},
 };
 
-void read_halves(struct reading *reading, const struct uvk_node *statement)
+void read_halves(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *block = want_block(reading, statement);
     struct uvk_board *board = reading->board;
 
+    (void)subject;
     for (unsigned i = 0; i < UVK_HALVES; i++) {
         const struct uvk_node *name =
             want(reading, statement, i + 1, UVK_NODE_NAME, "the names of two halves");
@@ -163,6 +166,6 @@ void read_halves(struct reading *reading, const struct uvk_node *statement)
     board->link.speed = LINK_SPEED;
     want_end(reading, statement, 3);
     if (block != NULL) {
-        read_block(reading, block, halves_rules, G_N_ELEMENTS(halves_rules), "halves");
+        read_block(reading, block, halves_rules, G_N_ELEMENTS(halves_rules), "halves", NULL);
     }
 }

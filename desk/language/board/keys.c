@@ -422,12 +422,13 @@ static void mirror_keys(struct reading *reading, const struct uvk_node *statemen
     }
 }
 
-void read_keys(struct reading *reading, const struct uvk_node *statement)
+void read_keys(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *second = item(statement, 2);
     const struct uvk_node *block;
     struct which_halves which;
 
+    (void)subject;
     if (!want_halves(reading, statement, 1, &which)) {
         reading->places_unknown = reading->keys_unknown = true;
         return;

@@ -10,10 +10,11 @@ static struct uvk_knob *current(struct reading *reading)
     return &reading->board->knobs[reading->board->knob_count - 1];
 }
 
-static void read_pins(struct reading *reading, const struct uvk_node *statement)
+static void read_pins(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     struct uvk_knob *knob = current(reading);
 
+    (void)subject;
     if (reading->board->chip == NULL) {
         return;
     }
@@ -24,18 +25,20 @@ static void read_pins(struct reading *reading, const struct uvk_node *statement)
             want(reading, statement, i + 1, UVK_NODE_NAME, "two pins");
             return;
         }
-        pin = take_pin(reading, knob->half, node);
+        pin = take_pin(reading, knob->half, false, node);
         knob->pins[i] = pin;
     }
     want_end(reading, statement, 3);
 }
 
-static void read_detent(struct reading *reading, const struct uvk_node *statement)
+static void read_detent(struct reading *reading, const struct uvk_node *statement,
+                        void *subject)
 {
     const struct uvk_node *node =
         want(reading, statement, 1, UVK_NODE_NUMBER, "changes of phase to a detent");
     double value;
 
+    (void)subject;
     if (!want_number(reading, node, 1, 4, "a detent", &value)) {
         return;
     }
@@ -48,8 +51,10 @@ static void read_detent(struct reading *reading, const struct uvk_node *statemen
     want_end(reading, statement, 2);
 }
 
-static void read_flipped(struct reading *reading, const struct uvk_node *statement)
+static void read_flipped(struct reading *reading, const struct uvk_node *statement,
+                         void *subject)
 {
+    (void)subject;
     current(reading)->flipped = true;
     want_end(reading, statement, 1);
 }
@@ -90,7 +95,7 @@ int want_knob(struct reading *reading, const struct uvk_node *node)
     return knob;
 }
 
-void read_knob(struct reading *reading, const struct uvk_node *statement)
+void read_knob(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     static const char *const needed[] = {"pins", NULL};
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "the knob's name");
@@ -98,6 +103,7 @@ void read_knob(struct reading *reading, const struct uvk_node *statement)
     struct uvk_board *board = reading->board;
     struct which_halves which;
 
+    (void)subject;
     if (name == NULL || block == NULL) {
         return;
     }
@@ -131,7 +137,7 @@ void read_knob(struct reading *reading, const struct uvk_node *statement)
                                                           .detent = DETENT,
                                                           .push = -1};
     want_statements(reading, block, name->place, needed, "the knob");
-    read_block(reading, block, knob_rules, G_N_ELEMENTS(knob_rules), "a knob");
+    read_block(reading, block, knob_rules, G_N_ELEMENTS(knob_rules), "a knob", NULL);
 }
 
 const struct uvk_knob *uvk_knob_of_key(const struct uvk_board *board, unsigned key)

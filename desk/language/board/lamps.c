@@ -17,22 +17,27 @@ static void read_count(struct reading *reading, const struct uvk_node *statement
     }
 }
 
-static void read_levels(struct reading *reading, const struct uvk_node *statement)
+static void read_levels(struct reading *reading, const struct uvk_node *statement,
+                        void *subject)
 {
     unsigned *levels = &reading->board->backlight.levels;
 
+    (void)subject;
     *levels = LEVELS_MAX; /* if the number is wrong, nothing else is wrong because of it */
     read_count(reading, statement, 1, LEVELS_MAX, "the number of levels", levels);
 }
 
-static void read_start(struct reading *reading, const struct uvk_node *statement)
+static void read_start(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
+    (void)subject;
     read_count(reading, statement, 0, LEVELS_MAX, "the level at the start",
                &reading->board->backlight.start);
 }
 
-static void read_breathe(struct reading *reading, const struct uvk_node *statement)
+static void read_breathe(struct reading *reading, const struct uvk_node *statement,
+                         void *subject)
 {
+    (void)subject;
     if (want_time(reading, want(reading, statement, 1, UVK_NODE_TIME, "a time"), 500000,
                   60000000, &reading->board->backlight.breathe)) {
         want_end(reading, statement, 2);
@@ -58,14 +63,15 @@ static const struct uvk_pin *lamp_pin(struct reading *reading, const struct uvk_
         return NULL;
     }
     want_end(reading, statement, 2);
-    return take_pin(reading, 0, node);
+    return take_pin(reading, 0, false, node);
 }
 
-void read_backlight(struct reading *reading, const struct uvk_node *statement)
+void read_backlight(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *block = want_block(reading, statement);
     struct uvk_backlight *light = &reading->board->backlight;
 
+    (void)subject;
     if (block == NULL) {
         return;
     }
@@ -73,25 +79,27 @@ void read_backlight(struct reading *reading, const struct uvk_node *statement)
     light->levels = 8;
     light->start = 4;
     light->pin = lamp_pin(reading, statement);
-    read_block(reading, block, backlight_rules, G_N_ELEMENTS(backlight_rules), "the backlight");
+    read_block(reading, block, backlight_rules, G_N_ELEMENTS(backlight_rules), "the backlight",
+               NULL);
     if (light->start > light->levels) {
         uvk_say(reading->messages, UVK_SAYS_OUT_OF_RANGE, light->place, NULL,
                 "it starts at level %u, and has only %u", light->start, light->levels);
     }
 }
 
-static void read_lamps(struct reading *reading, const struct uvk_node *statement)
+static void read_lamps(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
+    (void)subject;
     read_count(reading, statement, 1, 256, "the number of lamps", &reading->board->strip.count);
 }
 
-static void read_order(struct reading *reading, const struct uvk_node *statement)
+static void read_order(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     static const char *const orders[] = {"grb", "rgb", "grbw", "rgbw", NULL};
-    int order = want_word(
-        reading, want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "an order"), 12,
-        orders, "order of colours");
+    int order = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "an order"),
+                          UVK_SAYS_EXPECTED, orders, "order of colours");
 
+    (void)subject;
     if (order >= 0) {
         reading->board->strip.order = orders[order];
         want_end(reading, statement, 2);
@@ -103,12 +111,13 @@ static const struct rule strip_rules[] = {
     {"order", read_order, false},
 };
 
-void read_strip(struct reading *reading, const struct uvk_node *statement)
+void read_strip(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     static const char *const needed[] = {"count", NULL};
     const struct uvk_node *block = want_block(reading, statement);
     struct uvk_strip *strip = &reading->board->strip;
 
+    (void)subject;
     if (block == NULL) {
         return;
     }
@@ -116,5 +125,5 @@ void read_strip(struct reading *reading, const struct uvk_node *statement)
     strip->order = "grb";
     strip->pin = lamp_pin(reading, statement);
     want_statements(reading, block, strip->place, needed, "the strip");
-    read_block(reading, block, strip_rules, G_N_ELEMENTS(strip_rules), "the strip");
+    read_block(reading, block, strip_rules, G_N_ELEMENTS(strip_rules), "the strip", NULL);
 }

@@ -133,13 +133,13 @@ static void tell_link_missing(struct reading *reading, const struct uvk_node *no
     reading->link_missed = true;
 }
 
-const struct uvk_pin *take_pin(struct reading *reading, unsigned half,
+const struct uvk_pin *take_pin(struct reading *reading, unsigned half, bool for_both,
                                const struct uvk_node *node)
 {
     const struct uvk_pin *pin = find_pin(reading, node);
     const char *use = pin != NULL ? uvk_pin_use(reading->board, half, pin) : NULL;
 
-    if (use != NULL && half > 0 && reading->for_both && uvk_one_controller(reading->board)) {
+    if (use != NULL && half > 0 && for_both && uvk_one_controller(reading->board)) {
         tell_link_missing(reading, node, pin);
     } else if (use != NULL) {
         uvk_say(reading->messages, UVK_SAYS_PIN_TWICE, node->place, NULL,
@@ -159,11 +159,12 @@ const char *uvk_pin_label(const struct uvk_board *board, const struct uvk_pin *p
 }
 
 /* pins "3" D0, "A0" F7 */
-void read_pin_names(struct reading *reading, const struct uvk_node *statement)
+void read_pin_names(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     struct uvk_board *board = reading->board;
     const struct uvk_node *node = item(statement, 1);
 
+    (void)subject;
     if (board->chip == NULL) {
         return;
     }

@@ -1,9 +1,9 @@
 /* spare.c - spare r3c4: places of the matrix where no key is meant to stand. */
 #include "reading.h"
 
-static void read_address(struct reading *reading, const struct uvk_node *node)
+static void read_address(struct reading *reading, const struct uvk_node *node,
+                         struct uvk_half *half)
 {
-    struct uvk_half *half = &reading->board->halves[reading->half];
     struct key_address address;
 
     if (node->kind != UVK_NODE_NAME || !parse_address(node->text, &address) || address.direct) {
@@ -19,12 +19,14 @@ static void read_address(struct reading *reading, const struct uvk_node *node)
     }
 }
 
-void read_spare(struct reading *reading, const struct uvk_node *statement)
+void read_spare(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
+    const struct wired *wired = subject;
+
     if (item(statement, 1) == NULL) {
         want(reading, statement, 1, UVK_NODE_NAME, "an address such as r0c3");
     }
     for (const struct uvk_node *node = item(statement, 1); node != NULL; node = node->next) {
-        read_address(reading, node);
+        read_address(reading, node, wired->half);
     }
 }

@@ -6,15 +6,10 @@
 
 /* ---- the matrix ------------------------------------------------------------------------ */
 
-static struct uvk_half *current(struct reading *reading)
-{
-    return &reading->board->halves[reading->half];
-}
-
 /* PLACES may be NULL. */
 static void read_side(struct reading *reading, const struct uvk_node *statement,
-                      const struct uvk_pin **pins, struct uvk_place *places, unsigned *count,
-                      unsigned most)
+                      const struct wired *wired, const struct uvk_pin **pins,
+                      struct uvk_place *places, unsigned *count, unsigned most)
 {
     if (reading->board->chip == NULL) {
         reading->wires_unknown = true;
@@ -28,7 +23,7 @@ static void read_side(struct reading *reading, const struct uvk_node *statement,
             return;
         }
         /* NULL for a mistake: the addresses still count right */
-        pins[*count] = take_pin(reading, reading->half, node);
+        pins[*count] = take_pin(reading, wired->number, wired->for_both, node);
         if (places != NULL) {
             places[*count] = node->place;
         }
@@ -39,16 +34,20 @@ static void read_side(struct reading *reading, const struct uvk_node *statement,
     }
 }
 
-static void read_rows(struct reading *reading, const struct uvk_node *statement)
+static void read_rows(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
-    read_side(reading, statement, current(reading)->rows, current(reading)->row_places,
-              &current(reading)->row_count, UVK_SIDE_MAX);
+    const struct wired *wired = subject;
+
+    read_side(reading, statement, wired, wired->half->rows, wired->half->row_places,
+              &wired->half->row_count, UVK_SIDE_MAX);
 }
 
-static void read_cols(struct reading *reading, const struct uvk_node *statement)
+static void read_cols(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
-    read_side(reading, statement, current(reading)->cols, current(reading)->col_places,
-              &current(reading)->col_count, UVK_SIDE_MAX);
+    const struct wired *wired = subject;
+
+    read_side(reading, statement, wired, wired->half->cols, wired->half->col_places,
+              &wired->half->col_count, UVK_SIDE_MAX);
 }
 
 static bool is_name(const struct uvk_node *node, const char *name)
@@ -56,21 +55,22 @@ static bool is_name(const struct uvk_node *node, const char *name)
     return node != NULL && node->kind == UVK_NODE_NAME && strcmp(node->text, name) == 0;
 }
 
-static void read_flow(struct reading *reading, const struct uvk_node *statement)
+static void read_flow(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
+    const struct wired *wired = subject;
     const struct uvk_node *from = item(statement, 1);
     const struct uvk_node *arrow = item(statement, 2);
     const struct uvk_node *to = item(statement, 3);
     bool is_arrow = arrow != NULL && arrow->kind == UVK_NODE_ARROW;
 
     if (is_name(from, "none") && arrow == NULL) {
-        current(reading)->flow = UVK_NO_DIODES;
-        current(reading)->flow_place = from->place;
+        wired->half->flow = UVK_NO_DIODES;
+        wired->half->flow_place = from->place;
     } else if (is_name(from, "row") && is_arrow && is_name(to, "col")) {
-        current(reading)->flow = UVK_ROW_TO_COL;
+        wired->half->flow = UVK_ROW_TO_COL;
         want_end(reading, statement, 4);
     } else if (is_name(from, "col") && is_arrow && is_name(to, "row")) {
-        current(reading)->flow = UVK_COL_TO_ROW;
+        wired->half->flow = UVK_COL_TO_ROW;
         want_end(reading, statement, 4);
     } else {
         struct uvk_place place = from != NULL ? from->place : statement->place;
@@ -79,20 +79,24 @@ static void read_flow(struct reading *reading, const struct uvk_node *statement)
     }
 }
 
-static void read_debounce(struct reading *reading, const struct uvk_node *statement)
+static void read_debounce(struct reading *reading, const struct uvk_node *statement,
+                          void *subject)
 {
     const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
     struct uvk_setting_text *setting = &reading->board->settings[UVK_SET_DEBOUNCE];
 
+    (void)subject;
     if (want_time(reading, node, 0, UVK_DEBOUNCE_MAX * 1000.0, &setting->value)) {
         setting->place = statement->place;
     }
 }
 
-static void read_settle(struct reading *reading, const struct uvk_node *statement)
+static void read_settle(struct reading *reading, const struct uvk_node *statement,
+                        void *subject)
 {
     const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
 
+    (void)subject;
     want_time(reading, node, 0, 100, &reading->board->settle);
 }
 
@@ -102,51 +106,55 @@ static const struct rule matrix_rules[] = {
     {"settle", read_settle, false}, {"spare", read_spare, true},
 };
 
-void read_matrix(struct reading *reading, const struct uvk_node *statement)
+void read_matrix(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     static const char *const needed[] = {"rows", "cols", "flow", NULL};
     const struct uvk_node *block = want_block(reading, statement);
     struct which_halves which;
 
+    (void)subject;
     if (block == NULL || !want_halves(reading, statement, 1, &which)) {
         reading->wires_unknown = true;
         return;
     }
     want_end(reading, statement, which.next);
     want_statements(reading, block, statement->child->place, needed, "the matrix");
-    reading->for_both = which.first < which.last;
-    for (reading->half = which.first; reading->half <= which.last; reading->half++) {
-        if (current(reading)->row_count + current(reading)->col_count > 0) {
+    for (unsigned number = which.first; number <= which.last; number++) {
+        struct wired wired = {&reading->board->halves[number], number,
+                              which.first < which.last};
+        if (wired.half->row_count + wired.half->col_count > 0) {
             uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
                     "there is a matrix already");
             break;
         }
-        current(reading)->matrix_place = statement->child->place;
-        read_block(reading, block, matrix_rules, G_N_ELEMENTS(matrix_rules), "the matrix");
+        wired.half->matrix_place = statement->child->place;
+        read_block(reading, block, matrix_rules, G_N_ELEMENTS(matrix_rules), "the matrix",
+                   &wired);
     }
-    reading->for_both = false;
 }
 
 /* ---- direct switches ------------------------------------------------------------------- */
 
-static void read_direct_pins(struct reading *reading, const struct uvk_node *statement)
+static void read_direct_pins(struct reading *reading, const struct uvk_node *statement,
+                             void *subject)
 {
-    current(reading)->direct_place = statement->place;
-    read_side(reading, statement, current(reading)->direct, NULL,
-              &current(reading)->direct_count, UVK_DIRECT_MAX);
+    const struct wired *wired = subject;
+
+    wired->half->direct_place = statement->place;
+    read_side(reading, statement, wired, wired->half->direct, NULL, &wired->half->direct_count,
+              UVK_DIRECT_MAX);
 }
 
-static void read_to(struct reading *reading, const struct uvk_node *statement)
+static void read_to(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
+    const struct wired *wired = subject;
     static const char *const words[] = {"ground", "power", NULL};
-    int word = want_word(
-        reading,
-        want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "ground or power"), 12,
-        words, "side of a switch");
+    int word = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "ground or power"),
+                         UVK_SAYS_EXPECTED, words, "side of a switch");
 
     if (word >= 0) {
-        current(reading)->direct_place = statement->place;
-        current(reading)->to_power = word == 1;
+        wired->half->direct_place = statement->place;
+        wired->half->to_power = word == 1;
         want_end(reading, statement, 2);
     }
 }
@@ -156,28 +164,30 @@ static const struct rule direct_rules[] = {
     {"to", read_to, false},
 };
 
-void read_direct(struct reading *reading, const struct uvk_node *statement)
+void read_direct(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     static const char *const needed[] = {"pins", NULL};
     const struct uvk_node *block = want_block(reading, statement);
     struct which_halves which;
 
+    (void)subject;
     if (block == NULL || !want_halves(reading, statement, 1, &which)) {
         reading->wires_unknown = true;
         return;
     }
     want_end(reading, statement, which.next);
     want_statements(reading, block, statement->child->place, needed, "this");
-    reading->for_both = which.first < which.last;
-    for (reading->half = which.first; reading->half <= which.last; reading->half++) {
-        if (current(reading)->direct_count > 0) {
+    for (unsigned number = which.first; number <= which.last; number++) {
+        struct wired wired = {&reading->board->halves[number], number,
+                              which.first < which.last};
+        if (wired.half->direct_count > 0) {
             uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
                     "there are direct switches already");
             break;
         }
-        read_block(reading, block, direct_rules, G_N_ELEMENTS(direct_rules), "direct switches");
+        read_block(reading, block, direct_rules, G_N_ELEMENTS(direct_rules), "direct switches",
+                   &wired);
     }
-    reading->for_both = false;
 }
 
 /* ---- addresses ------------------------------------------------------------------------- */

@@ -6,18 +6,20 @@
 #define WITHIN     40000.0 /* microseconds, if nothing is said */
 #define COMBOS_MAX 255u
 
-static void read_within(struct reading *reading, const struct uvk_node *statement)
+static void read_within(struct reading *reading, const struct uvk_node *statement,
+                        void *subject)
 {
+    struct uvk_combo_text *combo = subject;
     const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
 
-    if (want_time(reading, node, 1000, UVK_FEEL_TIME_MAX * 1000.0, &reading->combo->within)) {
+    if (want_time(reading, node, 1000, UVK_FEEL_TIME_MAX * 1000.0, &combo->within)) {
         want_end(reading, statement, 2);
     }
 }
 
-static void read_on(struct reading *reading, const struct uvk_node *statement)
+static void read_on(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
-    struct uvk_combo_text *combo = reading->combo;
+    struct uvk_combo_text *combo = subject;
     const struct uvk_node *node = item(statement, 1);
 
     if (node == NULL) {
@@ -38,14 +40,14 @@ static void read_on(struct reading *reading, const struct uvk_node *statement)
     }
 }
 
-static void read_until(struct reading *reading, const struct uvk_node *statement)
+static void read_until(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
+    struct uvk_combo_text *combo = subject;
     static const char *const words[] = {"first-up", "last-up", NULL};
-    int word = want_word(
-        reading, want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "a release"), 12,
-        words, "release");
+    int word = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a release"),
+                         UVK_SAYS_EXPECTED, words, "release");
 
-    reading->combo->last_up = word == 1;
+    combo->last_up = word == 1;
     want_end(reading, statement, 2);
 }
 
@@ -56,9 +58,9 @@ static const struct rule combo_rules[] = {
 };
 
 /* j+k */
-static bool read_combo_keys(struct reading *reading, const struct uvk_node *statement)
+static bool read_combo_keys(struct reading *reading, const struct uvk_node *statement,
+                            struct uvk_combo_text *combo)
 {
-    struct uvk_combo_text *combo = reading->combo;
     const struct uvk_node *keys =
         want(reading, statement, 1, UVK_NODE_CHORD, "keys, as in j+k");
 
@@ -86,7 +88,8 @@ static bool read_combo_keys(struct reading *reading, const struct uvk_node *stat
 }
 
 /* -> CELL */
-static bool read_combo_value(struct reading *reading, const struct uvk_node *statement)
+static bool read_combo_value(struct reading *reading, const struct uvk_node *statement,
+                             struct uvk_combo_text *combo)
 {
     const struct uvk_node *arrow =
         want(reading, statement, 2, UVK_NODE_ARROW, "'->' behind the keys");
@@ -98,8 +101,8 @@ static bool read_combo_value(struct reading *reading, const struct uvk_node *sta
         }
         return false;
     }
-    reading->combo->value = cell_value(reading, cell);
-    if (reading->combo->value.kind == UVK_VALUE_THROUGH) {
+    combo->value = cell_value(reading, cell);
+    if (combo->value.kind == UVK_VALUE_THROUGH) {
         uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, cell->place, NULL,
                 "a combo has nothing to see through to");
     }
@@ -107,26 +110,27 @@ static bool read_combo_value(struct reading *reading, const struct uvk_node *sta
     return true;
 }
 
-void read_combo(struct reading *reading, const struct uvk_node *statement)
+void read_combo(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     struct uvk_keymap *keymap = reading->keymap;
     struct uvk_combo_text **end = &keymap->combos;
     struct uvk_combo_text *combo;
     unsigned count = 0;
 
+    (void)subject;
     if (reading->board == NULL || keymap->layer_count == 0) {
         return;
     }
     combo = uvk_arena_take(reading->arena, sizeof *combo);
     combo->place = statement->place;
     combo->within = WITHIN;
-    reading->combo = combo;
-    if (!read_combo_keys(reading, statement) || !read_combo_value(reading, statement)) {
+    if (!read_combo_keys(reading, statement, combo) ||
+        !read_combo_value(reading, statement, combo)) {
         return;
     }
     for (const struct uvk_node *node = statement->child; node != NULL; node = node->next) {
         if (node->kind == UVK_NODE_BLOCK) {
-            read_block(reading, node, combo_rules, G_N_ELEMENTS(combo_rules), "a combo");
+            read_block(reading, node, combo_rules, G_N_ELEMENTS(combo_rules), "a combo", combo);
         }
     }
     for (; *end != NULL; end = &(*end)->next) {

@@ -9,19 +9,20 @@
 #define TAPS_MAX  255u
 #define DEPTH_MAX 6u /* dances and tap-holds inside one another; the engine goes to 8 */
 
-static void read_within(struct reading *reading, const struct uvk_node *statement)
+static void read_within(struct reading *reading, const struct uvk_node *statement,
+                        void *subject)
 {
+    struct uvk_dance_text *dance = subject;
     const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
 
-    if (want_time(reading, node, 1000, UVK_FEEL_TIME_MAX * 1000.0, &reading->dance->within)) {
+    if (want_time(reading, node, 1000, UVK_FEEL_TIME_MAX * 1000.0, &dance->within)) {
         want_end(reading, statement, 2);
     }
 }
 
 /* Room for TAPS lines; what is new has nothing in it. */
-static void grow(struct reading *reading, unsigned taps)
+static void grow(struct reading *reading, struct uvk_dance_text *dance, unsigned taps)
 {
-    struct uvk_dance_text *dance = reading->dance;
     struct uvk_dance_line *lines;
 
     if (taps <= dance->taps) {
@@ -67,8 +68,9 @@ static const struct uvk_node *read_touches(struct reading *reading,
     return want(reading, statement, *taps, UVK_NODE_ARROW, "'->' behind the touches");
 }
 
-static void read_line(struct reading *reading, const struct uvk_node *statement)
+static void read_line(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
+    struct uvk_dance_text *dance = subject;
     unsigned taps;
     bool held;
     const struct uvk_node *arrow = read_touches(reading, statement, &taps, &held);
@@ -81,9 +83,8 @@ static void read_line(struct reading *reading, const struct uvk_node *statement)
     if (cell == NULL) {
         return;
     }
-    grow(reading, taps);
-    line =
-        held ? &reading->dance->lines[taps - 1].held : &reading->dance->lines[taps - 1].tapped;
+    grow(reading, dance, taps);
+    line = held ? &dance->lines[taps - 1].held : &dance->lines[taps - 1].tapped;
     if (line->kind != UVK_VALUE_BROKEN) {
         uvk_say(reading->messages, UVK_SAYS_TWICE, statement->place, NULL,
                 "this line stands in the dance already");
@@ -103,24 +104,26 @@ static const struct rule dance_rules[] = {
     {"hold", read_line, true},
 };
 
-void read_dance(struct reading *reading, const struct uvk_node *statement)
+void read_dance(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *name =
         want(reading, statement, 1, UVK_NODE_NAME, "the dance's name");
     const struct own_name *own = name != NULL ? own_named(reading, name->text) : NULL;
     const struct uvk_node *block = want_block(reading, statement);
+    struct uvk_dance_text *dance;
 
+    (void)subject;
     if (block == NULL || own == NULL || own->kind != OWN_DANCE ||
         own->place.at != name->place.at || own->place.source != name->place.source) {
         return;
     }
     want_end(reading, statement, 2);
-    reading->dance = &reading->keymap->dances[own->layer];
-    reading->dance->name = own->name;
-    reading->dance->place = own->place;
-    reading->dance->within = WITHIN;
-    read_block(reading, block, dance_rules, G_N_ELEMENTS(dance_rules), "a dance");
-    if (reading->dance->taps == 0 && block->child == NULL) {
+    dance = &reading->keymap->dances[own->layer];
+    dance->name = own->name;
+    dance->place = own->place;
+    dance->within = WITHIN;
+    read_block(reading, block, dance_rules, G_N_ELEMENTS(dance_rules), "a dance", dance);
+    if (dance->taps == 0 && block->child == NULL) {
         uvk_say(reading->messages, UVK_SAYS_MISSING, name->place, NULL,
                 "this dance has no line");
     }

@@ -39,11 +39,6 @@ void add_default_feel(struct reading *reading)
     (void)add_feel(reading, "default");
 }
 
-static struct uvk_feel_text *current(struct reading *reading)
-{
-    return &reading->keymap->feels[reading->feel];
-}
-
 static void read_time(struct reading *reading, const struct uvk_node *statement, double least,
                       double *out)
 {
@@ -54,50 +49,60 @@ static void read_time(struct reading *reading, const struct uvk_node *statement,
     }
 }
 
-static void read_hold_after(struct reading *reading, const struct uvk_node *statement)
+static void read_hold_after(struct reading *reading, const struct uvk_node *statement,
+                            void *subject)
 {
-    read_time(reading, statement, 1000, &current(reading)->hold_after);
+    struct uvk_feel_text *feel = subject;
+
+    read_time(reading, statement, 1000, &feel->hold_after);
 }
 
-static void read_rest(struct reading *reading, const struct uvk_node *statement)
+static void read_rest(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
-    read_time(reading, statement, 0, &current(reading)->rest);
+    struct uvk_feel_text *feel = subject;
+
+    read_time(reading, statement, 0, &feel->rest);
 }
 
-static void read_again(struct reading *reading, const struct uvk_node *statement)
+static void read_again(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
-    read_time(reading, statement, 0, &current(reading)->again);
+    struct uvk_feel_text *feel = subject;
+
+    read_time(reading, statement, 0, &feel->again);
 }
 
-static void read_decide(struct reading *reading, const struct uvk_node *statement)
+static void read_decide(struct reading *reading, const struct uvk_node *statement,
+                        void *subject)
 {
+    struct uvk_feel_text *feel = subject;
     static const char *const rules[] = {"on-timeout", "on-press", "on-nested", NULL};
-    int rule = want_word(reading,
-                         want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "a rule"),
-                         12, rules, "rule");
+    int rule = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a rule"),
+                         UVK_SAYS_EXPECTED, rules, "rule");
 
     if (rule >= 0) {
-        current(reading)->decide = (enum uvk_decide)rule;
+        feel->decide = (enum uvk_decide)rule;
         want_end(reading, statement, 2);
     }
 }
 
-static void read_alone(struct reading *reading, const struct uvk_node *statement)
+static void read_alone(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
+    struct uvk_feel_text *feel = subject;
     static const char *const words[] = {"hold", "tap", NULL};
-    int word = want_word(
-        reading, want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "hold or tap"),
-        12, words, "word");
+    int word = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "hold or tap"),
+                         UVK_SAYS_EXPECTED, words, "word");
 
     if (word >= 0) {
-        current(reading)->alone_tap = word == 1;
+        feel->alone_tap = word == 1;
         want_end(reading, statement, 2);
     }
 }
 
 /* other-hand, or other-hand off */
-static void read_other_hand(struct reading *reading, const struct uvk_node *statement)
+static void read_other_hand(struct reading *reading, const struct uvk_node *statement,
+                            void *subject)
 {
+    struct uvk_feel_text *feel = subject;
     static const char *const words[] = {"on", "off", NULL};
     const struct uvk_node *word = item(statement, 1);
 
@@ -107,7 +112,7 @@ static void read_other_hand(struct reading *reading, const struct uvk_node *stat
                 "this board does not say which hand a key is for");
         return;
     }
-    current(reading)->other_hand =
+    feel->other_hand =
         word == NULL || want_word(reading, word, UVK_SAYS_EXPECTED, words, "choice") == 0;
     want_end(reading, statement, 2);
 }
@@ -121,11 +126,13 @@ static const struct rule feel_rules[] = {
     {"other-hand", read_other_hand, false},
 };
 
-void read_feel(struct reading *reading, const struct uvk_node *statement)
+void read_feel(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "the feel's name");
     const struct uvk_node *block = want_block(reading, statement);
+    struct uvk_feel_text *feel;
 
+    (void)subject;
     if (name == NULL || block == NULL) {
         return;
     }
@@ -136,7 +143,7 @@ void read_feel(struct reading *reading, const struct uvk_node *statement)
         return;
     }
     if (strcmp(name->text, "default") == 0) {
-        reading->feel = 0;
+        feel = &reading->keymap->feels[0];
     } else if (feel_named(reading->keymap, name->text) >= 0) {
         uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
                 "the feel '%s' is defined already", name->text);
@@ -146,8 +153,8 @@ void read_feel(struct reading *reading, const struct uvk_node *statement)
                 "a keymap has at most %u feels", UVK_FEELS_MAX);
         return;
     } else {
-        reading->feel = reading->keymap->feel_count;
-        add_feel(reading, name->text)->place = name->place;
+        feel = add_feel(reading, name->text);
+        feel->place = name->place;
     }
-    read_block(reading, block, feel_rules, G_N_ELEMENTS(feel_rules), "a feel");
+    read_block(reading, block, feel_rules, G_N_ELEMENTS(feel_rules), "a feel", feel);
 }

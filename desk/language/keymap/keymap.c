@@ -5,12 +5,13 @@
 
 #define LAYERS_MAX 255u
 
-static void read_host(struct reading *reading, const struct uvk_node *statement)
+static void read_host(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a system");
     int system = want_word(reading, name, UVK_SAYS_NO_HOST, uvk_system_names, "system");
     int layout;
 
+    (void)subject;
     if (system < 0) {
         return;
     }
@@ -131,13 +132,14 @@ static void collect_name(struct reading *reading, const struct uvk_node *stateme
 }
 
 /* A let that nothing uses is read as well, so that its mistakes are told. */
-static void read_let(struct reading *reading, const struct uvk_node *statement)
+static void read_let(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *name = item(statement, 1);
     const struct own_name *own =
         name != NULL && name->kind == UVK_NODE_NAME ? own_named(reading, name->text) : NULL;
     const struct uvk_node *meaning = own != NULL && own->kind == OWN_LET ? own->meaning : NULL;
 
+    (void)subject;
     if (own == NULL || own->place.at != name->place.at || own->parameters != NULL) {
         return; /* with parameters, it is read where it is used */
     }
@@ -364,13 +366,14 @@ static void read_when(struct reading *reading, const struct uvk_node *statement,
     want_end(reading, statement, 4);
 }
 
-static void read_layer(struct reading *reading, const struct uvk_node *statement)
+static void read_layer(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a layer's name");
     const struct own_name *own = name != NULL ? own_named(reading, name->text) : NULL;
     const struct uvk_node *block = want_block(reading, statement);
     struct uvk_layer_text *layer;
 
+    (void)subject;
     if (block == NULL || own == NULL || own->kind != OWN_LAYER ||
         own->place.at != name->place.at || own->place.source != name->place.source) {
         return;
@@ -384,8 +387,10 @@ static void read_layer(struct reading *reading, const struct uvk_node *statement
     }
 }
 
-static void read_nothing(struct reading *reading, const struct uvk_node *statement)
+static void read_nothing(struct reading *reading, const struct uvk_node *statement,
+                         void *subject)
 {
+    (void)subject;
     (void)reading;
     (void)statement;
 }
@@ -429,7 +434,7 @@ static void read_statements(struct reading *reading, const struct uvk_node *bloc
                 "%u layers; a keymap has at most %u", keymap->layer_count, LAYERS_MAX);
         return;
     }
-    read_block(reading, block, keymap_rules, G_N_ELEMENTS(keymap_rules), "the keymap");
+    read_block(reading, block, keymap_rules, G_N_ELEMENTS(keymap_rules), "the keymap", NULL);
     check_dances(reading);
     check_macros(reading);
     apply_long_press(reading);
@@ -439,13 +444,14 @@ static void read_statements(struct reading *reading, const struct uvk_node *bloc
     }
 }
 
-void read_keymap(struct reading *reading, const struct uvk_node *statement)
+void read_keymap(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *name =
         want(reading, statement, 1, UVK_NODE_NAME, "the keymap's name");
     const struct uvk_node *block = want_block(reading, statement);
     struct uvk_keymap *keymap;
 
+    (void)subject;
     if (reading->keymap != NULL) {
         uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
                 "a program has at most one keymap; '%s' is there already",

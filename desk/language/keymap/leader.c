@@ -96,10 +96,11 @@ static void read_sequence(struct reading *reading, const struct uvk_node *statem
     add_sequence(reading, sequence);
 }
 
-void read_leader(struct reading *reading, const struct uvk_node *statement)
+void read_leader(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *block = want_block(reading, statement);
 
+    (void)subject;
     if (block == NULL || reading->board == NULL || reading->keymap->layer_count == 0) {
         return;
     }

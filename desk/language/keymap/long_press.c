@@ -24,20 +24,23 @@ static const struct {
     {"symbols", UVK_LONG_SYMBOLS, 0x64, 0x64},
 };
 
-static void read_after(struct reading *reading, const struct uvk_node *statement)
+static void read_after(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
 
+    (void)subject;
     if (want_time(reading, node, 1000, UVK_FEEL_TIME_MAX * 1000.0,
                   &reading->keymap->long_press.after)) {
         want_end(reading, statement, 2);
     }
 }
 
-static void read_repeat(struct reading *reading, const struct uvk_node *statement)
+static void read_repeat(struct reading *reading, const struct uvk_node *statement,
+                        void *subject)
 {
     const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_TIME, "a time");
 
+    (void)subject;
     if (want_time(reading, node, 0, UVK_FEEL_TIME_MAX * 1000.0,
                   &reading->keymap->long_press.repeat)) {
         want_end(reading, statement, 2);
@@ -73,11 +76,13 @@ static void check_exception(struct reading *reading, const struct uvk_value *val
     }
 }
 
-static void read_except(struct reading *reading, const struct uvk_node *statement)
+static void read_except(struct reading *reading, const struct uvk_node *statement,
+                        void *subject)
 {
     struct uvk_long_press_text *press = &reading->keymap->long_press;
     struct uvk_value *except = uvk_arena_take(reading->arena, EXCEPT_MAX * sizeof *except);
 
+    (void)subject;
     press->except = except;
     for (const struct uvk_node *node = item(statement, 1);
          node != NULL && node->kind != UVK_NODE_BLOCK; node = node->next) {
@@ -95,8 +100,10 @@ static void read_except(struct reading *reading, const struct uvk_node *statemen
 }
 
 /* letters digits symbols: one after the other, in any order. */
-static void read_classes(struct reading *reading, const struct uvk_node *statement)
+static void read_classes(struct reading *reading, const struct uvk_node *statement,
+                         void *subject)
 {
+    (void)subject;
     for (const struct uvk_node *node = statement->child; node != NULL; node = node->next) {
         static const char *const words[] = {"letters", "digits", "symbols", NULL};
         if (want_word(reading, node, UVK_SAYS_EXPECTED, words, "kind of keys") < 0) {
@@ -116,17 +123,19 @@ static const struct rule long_press_rules[] = {
     {"repeat", read_repeat, false},  {"except", read_except, false},
 };
 
-void read_long_press(struct reading *reading, const struct uvk_node *statement)
+void read_long_press(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *block = want_block(reading, statement);
 
+    (void)subject;
     if (block == NULL) {
         return;
     }
     want_end(reading, statement, 1);
     reading->keymap->long_press.place = statement->child->place;
     reading->keymap->long_press.after = AFTER;
-    read_block(reading, block, long_press_rules, G_N_ELEMENTS(long_press_rules), "long-press");
+    read_block(reading, block, long_press_rules, G_N_ELEMENTS(long_press_rules), "long-press",
+               NULL);
 }
 
 static bool is_meant(const struct uvk_long_press_text *press, const struct uvk_value *value)

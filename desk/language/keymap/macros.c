@@ -153,9 +153,8 @@ static void read_wait(struct reading *reading, const struct uvk_node *statement)
 static void read_click(struct reading *reading, const struct uvk_node *statement)
 {
     static const char *const buttons[] = {"left", "right", "middle", NULL};
-    int button = want_word(
-        reading, want(reading, statement, UVK_SAYS_UNREADABLE, UVK_NODE_NAME, "a button"), 21,
-        buttons, "button");
+    int button = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a button"),
+                           UVK_SAYS_NO_NAME, buttons, "button");
     struct uvk_value value = {.kind = UVK_VALUE_USAGE, .page = 0x09};
 
     if (button >= 0) {
@@ -278,7 +277,7 @@ static void doubt_name(struct reading *reading, const struct uvk_macro_text *mac
     }
 }
 
-void read_macro(struct reading *reading, const struct uvk_node *statement)
+void read_macro(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *name =
         want(reading, statement, 1, UVK_NODE_NAME, "the macro's name");
@@ -286,6 +285,7 @@ void read_macro(struct reading *reading, const struct uvk_node *statement)
     const struct uvk_node *block = want_block(reading, statement);
     struct uvk_macro_text *macro;
 
+    (void)subject;
     if (block == NULL || own == NULL || own->kind != OWN_MACRO ||
         own->place.at != name->place.at || own->place.source != name->place.source) {
         return;

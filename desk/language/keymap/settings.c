@@ -84,9 +84,8 @@ static bool want_value(struct reading *reading, const struct uvk_node *statement
 static void read_unicode(struct reading *reading, const struct uvk_node *statement)
 {
     static const char *const words[] = {"off", "on", NULL};
-    int word = want_word(reading,
-                         want(reading, statement, UVK_SAYS_NO_TEXT, UVK_NODE_NAME, "on or off"),
-                         12, words, "choice");
+    int word = want_word(reading, want(reading, statement, 2, UVK_NODE_NAME, "on or off"),
+                         UVK_SAYS_EXPECTED, words, "choice");
 
     if (reading->keymap == NULL) {
         uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, item(statement, 1)->place, NULL,
@@ -115,13 +114,14 @@ static bool is_set_here(const struct reading *reading, const struct uvk_setting_
     return setting->place.source != NULL;
 }
 
-void read_set(struct reading *reading, const struct uvk_node *statement)
+void read_set(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
     const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a setting");
     struct uvk_setting_text *settings;
     int index;
     double value;
 
+    (void)subject;
     if (name == NULL || (reading->board == NULL && reading->keymap == NULL)) {
         return;
     }

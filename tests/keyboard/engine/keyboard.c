@@ -27,7 +27,8 @@ void keyboard_open(struct keyboard *keyboard, const char *text)
     keyboard->port.configured = true;
     keyboard->host_fetches = true;
     keyboard->reports = g_ptr_array_new_with_free_func(g_free);
-    assert_int_equal(uvk_engine_start(&keyboard->engine, sizeof keyboard->engine, keyboard->image, keyboard->size, 0),
+    assert_int_equal(uvk_engine_start(&keyboard->engine, sizeof keyboard->engine,
+                                      keyboard->image, keyboard->size, 0),
                      UVK_OK);
     keyboard_pass(keyboard, 1); /* the first scan only looks */
 }
