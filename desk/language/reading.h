@@ -33,8 +33,6 @@ struct reading {
     GArray *own;                    /* of struct own_name */
     bool defining;                  /* a let is read only for its own sake */
     unsigned expanded, nested;      /* lets that were worked out; that are just now */
-    struct uvk_macro_act **act_end; /* where the macro that is being read goes on */
-    struct uvk_macro_line **line_end;
     const struct binding *bindings; /* of the let that is being worked out */
     GArray *places;                 /* of struct uvk_key_place, as they are read */
     /* What a mistake has left unknown: what would follow from it is not told as well. */
@@ -210,23 +208,28 @@ void read_feel(struct reading *reading, const struct uvk_node *statement, void *
 int feel_named(const struct uvk_keymap *keymap, const char *name);
 void add_default_feel(struct reading *reading);
 
-/* acts.c */
-void add_act(struct reading *reading, enum uvk_macro_part part, const struct uvk_value *value,
-             double time);
-void add_tap(struct reading *reading, const struct uvk_value *value);
+/* acts.c: what is added at the ends of a macro: of what it does, and of how that is written. */
+struct ends {
+    struct uvk_macro_act **act;
+    struct uvk_macro_line **line;
+};
+void add_act(struct reading *reading, struct ends *ends, enum uvk_macro_part part,
+             const struct uvk_value *value, double time);
+void add_tap(struct reading *reading, struct ends *ends, const struct uvk_value *value);
 /* A key of typed text; GOES_ON: of the same character as the one before. */
-void add_stroke(struct reading *reading, const struct uvk_value *value, bool goes_on);
+void add_stroke(struct reading *reading, struct ends *ends, const struct uvk_value *value,
+                bool goes_on);
 
 /* characters.c: what is typed comes as it is written, whatever modifiers are held. */
 /* '?': one key, or a macro of several. */
 struct uvk_value character_value(struct reading *reading, const struct uvk_node *node);
 /* What it takes to type CHARACTER, added to the macro that is being read. False: it cannot be
  * typed, and nothing was added. */
-bool add_character(struct reading *reading, gunichar character);
+bool add_character(struct reading *reading, struct ends *ends, gunichar character);
 /* Say that no keys type these CHARACTERS, or that it is not known which. */
 void tell_not_typed(struct reading *reading, struct uvk_place place, const char *characters);
 /* The same as keys that are tapped, if it is one key: held modifiers go with it. */
-bool add_tapped_character(struct reading *reading, gunichar character);
+bool add_tapped_character(struct reading *reading, struct ends *ends, gunichar character);
 
 /* macros.c */
 /* Say which macros come to themselves, or hold too much. */

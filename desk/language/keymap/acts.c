@@ -1,8 +1,8 @@
 /* acts.c - what a macro does, one thing after the other, added while it is read. */
 #include "reading.h"
 
-void add_act(struct reading *reading, enum uvk_macro_part part, const struct uvk_value *value,
-             double time)
+void add_act(struct reading *reading, struct ends *ends, enum uvk_macro_part part,
+             const struct uvk_value *value, double time)
 {
     struct uvk_macro_act *act = uvk_arena_take(reading->arena, sizeof *act);
 
@@ -11,23 +11,24 @@ void add_act(struct reading *reading, enum uvk_macro_part part, const struct uvk
     if (value != NULL) {
         act->value = *value;
     }
-    *reading->act_end = act;
-    reading->act_end = &act->next;
+    *ends->act = act;
+    ends->act = &act->next;
 }
 
-void add_stroke(struct reading *reading, const struct uvk_value *value, bool goes_on)
+void add_stroke(struct reading *reading, struct ends *ends, const struct uvk_value *value,
+                bool goes_on)
 {
     struct uvk_macro_act *act = uvk_arena_take(reading->arena, sizeof *act);
 
     act->part = UVK_MACRO_STROKE;
     act->value = *value;
     act->goes_on = goes_on;
-    *reading->act_end = act;
-    reading->act_end = &act->next;
+    *ends->act = act;
+    ends->act = &act->next;
 }
 
-void add_tap(struct reading *reading, const struct uvk_value *value)
+void add_tap(struct reading *reading, struct ends *ends, const struct uvk_value *value)
 {
-    add_act(reading, UVK_MACRO_PRESS, value, 0);
-    add_act(reading, UVK_MACRO_RELEASE, value, 0);
+    add_act(reading, ends, UVK_MACRO_PRESS, value, 0);
+    add_act(reading, ends, UVK_MACRO_RELEASE, value, 0);
 }

@@ -16,17 +16,17 @@ static struct uvk_value stroke_value(struct uvk_stroke stroke)
     return value;
 }
 
-static void add_strokes(struct reading *reading, const struct uvk_stroke *strokes,
-                        unsigned count)
+static void add_strokes(struct reading *reading, struct ends *ends,
+                        const struct uvk_stroke *strokes, unsigned count)
 {
     for (unsigned i = 0; i < count; i++) {
         struct uvk_value value = stroke_value(strokes[i]);
-        add_stroke(reading, &value, i > 0);
+        add_stroke(reading, ends, &value, i > 0);
     }
 }
 
 /* By the system's input method, if the keymap says that it is switched on. */
-static bool add_by_number(struct reading *reading, gunichar character)
+static bool add_by_number(struct reading *reading, struct ends *ends, gunichar character)
 {
     const struct uvk_keymap *keymap = reading->keymap;
     struct uvk_stroke strokes[UVK_NUMBER_MAX];
@@ -39,12 +39,12 @@ static bool add_by_number(struct reading *reading, gunichar character)
         return false;
     }
     if (held.mods != 0) {
-        add_act(reading, UVK_MACRO_KEEP, &held, 0);
+        add_act(reading, ends, UVK_MACRO_KEEP, &held, 0);
     }
-    add_strokes(reading, strokes, count);
+    add_strokes(reading, ends, strokes, count);
     if (held.mods != 0) {
         held.mods = 0;
-        add_act(reading, UVK_MACRO_KEEP, &held, 0);
+        add_act(reading, ends, UVK_MACRO_KEEP, &held, 0);
     }
     return true;
 }
@@ -85,25 +85,25 @@ void tell_not_typed(struct reading *reading, struct uvk_place place, const char 
     }
 }
 
-bool add_character(struct reading *reading, gunichar character)
+bool add_character(struct reading *reading, struct ends *ends, gunichar character)
 {
     struct uvk_stroke strokes[UVK_SPELL_MAX];
     unsigned count = spell(reading, character, strokes);
 
-    add_strokes(reading, strokes, count);
-    return count > 0 || add_by_number(reading, character);
+    add_strokes(reading, ends, strokes, count);
+    return count > 0 || add_by_number(reading, ends, character);
 }
 
-bool add_tapped_character(struct reading *reading, gunichar character)
+bool add_tapped_character(struct reading *reading, struct ends *ends, gunichar character)
 {
     struct uvk_stroke strokes[UVK_SPELL_MAX];
     struct uvk_value value;
 
     if (spell(reading, character, strokes) != 1) {
-        return add_character(reading, character);
+        return add_character(reading, ends, character);
     }
     value = stroke_value(strokes[0]);
-    add_tap(reading, &value);
+    add_tap(reading, ends, &value);
     return true;
 }
 
@@ -139,7 +139,7 @@ struct uvk_value character_value(struct reading *reading, const struct uvk_node 
     gunichar character = g_utf8_get_char(node->text);
     struct uvk_stroke strokes[UVK_SPELL_MAX];
     struct uvk_macro_act *acts = NULL;
-    struct uvk_macro_act **outer = reading->act_end;
+    struct ends ends = {&acts, NULL};
 
     if (reading->keymap->layout == NULL) {
         return value; /* said already */
@@ -147,8 +147,7 @@ struct uvk_value character_value(struct reading *reading, const struct uvk_node 
     if (spell(reading, character, strokes) == 1) {
         return stroke_value(strokes[0]);
     }
-    reading->act_end = &acts;
-    if (add_character(reading, character) && reading->defining) {
+    if (add_character(reading, &ends, character) && reading->defining) {
         value.kind = UVK_VALUE_NOTHING; /* a macro is made where it is used */
     } else if (acts != NULL) {
         value.kind = UVK_VALUE_MACRO;
@@ -157,6 +156,5 @@ struct uvk_value character_value(struct reading *reading, const struct uvk_node 
     } else {
         tell_not_typed(reading, node->place, node->text);
     }
-    reading->act_end = outer;
     return value;
 }

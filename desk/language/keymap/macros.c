@@ -9,9 +9,9 @@
 #define DEPTH_MAX 16u /* macros in one another */
 
 /* Note what is written, beside the acts that follow from it. */
-static struct uvk_macro_line *add_line(struct reading *reading, enum uvk_macro_word word,
-                                       const char *text, const struct uvk_value *value,
-                                       double time)
+static struct uvk_macro_line *add_line(struct reading *reading, struct ends *ends,
+                                       enum uvk_macro_word word, const char *text,
+                                       const struct uvk_value *value, double time)
 {
     struct uvk_macro_line *line = uvk_arena_take(reading->arena, sizeof *line);
 
@@ -21,8 +21,8 @@ static struct uvk_macro_line *add_line(struct reading *reading, enum uvk_macro_w
     if (value != NULL) {
         line->value = *value;
     }
-    *reading->line_end = line;
-    reading->line_end = &line->next;
+    *ends->line = line;
+    ends->line = &line->next;
     return line;
 }
 
@@ -55,7 +55,8 @@ static void tell_secret(struct reading *reading, struct uvk_place place)
             "who has it");
 }
 
-static void read_type(struct reading *reading, const struct uvk_node *statement)
+static void read_type(struct reading *reading, struct ends *ends,
+                      const struct uvk_node *statement)
 {
     const struct uvk_node *text = want(reading, statement, 1, UVK_NODE_STRING, "a \"text\"");
     GString *wrong;
@@ -64,14 +65,14 @@ static void read_type(struct reading *reading, const struct uvk_node *statement)
         return;
     }
     wrong = g_string_new(NULL);
-    add_line(reading, UVK_LINE_TYPE, text->text, NULL, 0);
+    add_line(reading, ends, UVK_LINE_TYPE, text->text, NULL, 0);
     want_end(reading, statement, 2);
     if (looks_secret(text->text)) {
         tell_secret(reading, text->place);
     }
     for (const char *at = text->text; *at != '\0'; at = g_utf8_next_char(at)) {
         gunichar character = g_utf8_get_char(at);
-        if (!add_character(reading, character) &&
+        if (!add_character(reading, ends, character) &&
             g_utf8_strchr(wrong->str, -1, character) == NULL) {
             g_string_append_unichar(wrong, character);
         }
@@ -103,54 +104,59 @@ static bool want_usage(struct reading *reading, const struct uvk_node *statement
     return seen;
 }
 
-static void read_tap(struct reading *reading, const struct uvk_node *statement)
+static void read_tap(struct reading *reading, struct ends *ends,
+                     const struct uvk_node *statement)
 {
     const struct uvk_node *node = item(statement, 1);
     struct uvk_value value;
 
     if (node != NULL && node->kind == UVK_NODE_CHARACTER && reading->keymap->layout != NULL &&
-        add_tapped_character(reading, g_utf8_get_char(node->text))) {
-        add_line(reading, UVK_LINE_TAP, node->text, NULL, 0);
+        add_tapped_character(reading, ends, g_utf8_get_char(node->text))) {
+        add_line(reading, ends, UVK_LINE_TAP, node->text, NULL, 0);
         want_end(reading, statement, 2);
     } else if (want_usage(reading, statement, &value)) {
-        add_line(reading, UVK_LINE_TAP, NULL, &value, 0);
-        add_tap(reading, &value);
+        add_line(reading, ends, UVK_LINE_TAP, NULL, &value, 0);
+        add_tap(reading, ends, &value);
     }
 }
 
-static void read_press(struct reading *reading, const struct uvk_node *statement)
+static void read_press(struct reading *reading, struct ends *ends,
+                       const struct uvk_node *statement)
 {
     struct uvk_value value;
 
     if (want_usage(reading, statement, &value)) {
-        add_line(reading, UVK_LINE_PRESS, NULL, &value, 0);
-        add_act(reading, UVK_MACRO_PRESS, &value, 0);
+        add_line(reading, ends, UVK_LINE_PRESS, NULL, &value, 0);
+        add_act(reading, ends, UVK_MACRO_PRESS, &value, 0);
     }
 }
 
-static void read_release(struct reading *reading, const struct uvk_node *statement)
+static void read_release(struct reading *reading, struct ends *ends,
+                         const struct uvk_node *statement)
 {
     struct uvk_value value;
 
     if (want_usage(reading, statement, &value)) {
-        add_line(reading, UVK_LINE_RELEASE, NULL, &value, 0);
-        add_act(reading, UVK_MACRO_RELEASE, &value, 0);
+        add_line(reading, ends, UVK_LINE_RELEASE, NULL, &value, 0);
+        add_act(reading, ends, UVK_MACRO_RELEASE, &value, 0);
     }
 }
 
-static void read_wait(struct reading *reading, const struct uvk_node *statement)
+static void read_wait(struct reading *reading, struct ends *ends,
+                      const struct uvk_node *statement)
 {
     double time;
 
     if (want_time(reading, want(reading, statement, 1, UVK_NODE_TIME, "a time"), 0,
                   UVK_FEEL_TIME_MAX * 1000.0, &time)) {
-        add_line(reading, UVK_LINE_WAIT, NULL, NULL, time);
-        add_act(reading, UVK_MACRO_WAIT, NULL, time);
+        add_line(reading, ends, UVK_LINE_WAIT, NULL, NULL, time);
+        add_act(reading, ends, UVK_MACRO_WAIT, NULL, time);
         want_end(reading, statement, 2);
     }
 }
 
-static void read_click(struct reading *reading, const struct uvk_node *statement)
+static void read_click(struct reading *reading, struct ends *ends,
+                       const struct uvk_node *statement)
 {
     static const char *const buttons[] = {"left", "right", "middle", NULL};
     int button = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a button"),
@@ -159,14 +165,15 @@ static void read_click(struct reading *reading, const struct uvk_node *statement
 
     if (button >= 0) {
         value.usage = (uint16_t)(button + 1);
-        add_line(reading, UVK_LINE_CLICK, NULL, &value, 0);
-        add_tap(reading, &value);
+        add_line(reading, ends, UVK_LINE_CLICK, NULL, &value, 0);
+        add_tap(reading, ends, &value);
         want_end(reading, statement, 2);
     }
 }
 
 /* do NAME: what that macro does, at this place. */
-static void read_do(struct reading *reading, const struct uvk_node *statement)
+static void read_do(struct reading *reading, struct ends *ends,
+                    const struct uvk_node *statement)
 {
     const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_NAME, "a macro's name");
     struct own_name *own = node != NULL ? own_named(reading, node->text) : NULL;
@@ -181,15 +188,15 @@ static void read_do(struct reading *reading, const struct uvk_node *statement)
     }
     own->used = true;
     value.macro = own->layer;
-    add_line(reading, UVK_LINE_DO, NULL, &value, 0)->place = node->place;
-    add_act(reading, UVK_MACRO_DO, &value, 0);
+    add_line(reading, ends, UVK_LINE_DO, NULL, &value, 0)->place = node->place;
+    add_act(reading, ends, UVK_MACRO_DO, &value, 0);
     want_end(reading, statement, 2);
 }
 
 /* The steps in the order of the text; `on-release` is read apart. */
 static const struct {
     const char *word;
-    void (*read)(struct reading *, const struct uvk_node *statement);
+    void (*read)(struct reading *, struct ends *, const struct uvk_node *statement);
 } acts[] = {
     {"type", read_type},       {"tap", read_tap},   {"press", read_press},
     {"release", read_release}, {"wait", read_wait}, {"click", read_click},
@@ -202,14 +209,15 @@ static const char *act_word(size_t index, const void *data)
     return acts[index].word;
 }
 
-static void read_act(struct reading *reading, const struct uvk_node *statement)
+static void read_act(struct reading *reading, struct ends *ends,
+                     const struct uvk_node *statement)
 {
     const char *word = keyword(statement);
     char *fix;
 
     for (size_t i = 0; word != NULL && i < G_N_ELEMENTS(acts); i++) {
         if (strcmp(acts[i].word, word) == 0) {
-            acts[i].read(reading, statement);
+            acts[i].read(reading, ends, statement);
             return;
         }
     }
@@ -227,23 +235,21 @@ static bool is_on_release(const struct uvk_node *statement)
 static void read_acts(struct reading *reading, const struct uvk_node *block,
                       struct uvk_macro_text *macro, bool inner)
 {
-    struct uvk_macro_act **outer = inner ? &macro->released : &macro->pressed;
-    struct uvk_macro_line **lines = inner ? &macro->release_lines : &macro->lines;
+    struct ends ends = {inner ? &macro->released : &macro->pressed,
+                        inner ? &macro->release_lines : &macro->lines};
 
-    while (*outer != NULL) {
-        outer = &(*outer)->next;
+    while (*ends.act != NULL) {
+        ends.act = &(*ends.act)->next;
     }
-    while (*lines != NULL) {
-        lines = &(*lines)->next;
+    while (*ends.line != NULL) {
+        ends.line = &(*ends.line)->next;
     }
-    reading->act_end = outer;
-    reading->line_end = lines;
     for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
         if (at->kind == UVK_NODE_BROKEN) {
             continue;
         }
         if (!is_on_release(at) || inner) {
-            read_act(reading, at);
+            read_act(reading, &ends, at);
         }
     }
 }
