@@ -48,8 +48,8 @@ static uint8_t when_of(const struct uvk_image *image, uint8_t layer, uint8_t *a,
 /* Should LAYER, which is on, stay on? */
 static bool stays(const struct uvk_engine *engine, const struct kept *kept, uint8_t layer)
 {
-    uint8_t a;
-    uint8_t b;
+    uint8_t a = 0;
+    uint8_t b = 0;
 
     if (when_of(&engine->image, layer, &a, &b) < count_whens(&engine->image)) {
         return uvk_layers_are_on(&engine->layers, a) && uvk_layers_are_on(&engine->layers, b);

@@ -78,61 +78,67 @@ static void take_chosen(struct reading *reading, struct uvk_choice *choice)
     }
 }
 
-void read_choice(struct reading *reading, const struct uvk_node *statement, void *subject)
+/* A new choice of the board; NULL: there is one of that name, or no room. */
+static struct uvk_choice *add_choice(struct reading *reading, const struct uvk_node *name)
 {
-    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a choice's name");
-    const struct uvk_node *block = want_block(reading, statement);
     struct uvk_board *board = reading->board;
     struct uvk_choice *choice;
-    GPtrArray *options;
 
-    (void)subject;
-    if (name == NULL || block == NULL) {
-        return;
+    if (board->choice_count == UVK_CHOICES_MAX) {
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, name->place, NULL,
+                "a board has at most %u choices", UVK_CHOICES_MAX);
+        return NULL;
     }
-    if (choice_named(board, name->text) != NULL || board->choice_count == UVK_CHOICES_MAX) {
-        uvk_say(reading->messages,
-                board->choice_count == UVK_CHOICES_MAX ? UVK_SAYS_NO_ROOM : UVK_SAYS_TWICE,
-                name->place, NULL,
-                board->choice_count == UVK_CHOICES_MAX ? "a board has at most 16 choices"
-                                                       : "this choice is there already");
-        return;
+    if (choice_named(board, name->text) != NULL) {
+        uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
+                "this choice is there already");
+        return NULL;
     }
     if (board->choices == NULL) {
         board->choices =
             uvk_arena_take(reading->arena, UVK_CHOICES_MAX * sizeof *board->choices);
     }
-    choice = &board->choices[board->choice_count];
+    choice = &board->choices[board->choice_count++];
     *choice = (struct uvk_choice){.place = name->place, .name = name->text};
-    options = g_ptr_array_new();
-    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
-        for (const struct uvk_node *node = at->child; node != NULL; node = node->next) {
-            choice->options = (const char **)(void *)options->pdata;
-            choice->option_count = options->len;
-            if (node->kind != UVK_NODE_NAME || is_option(choice, node->text)) {
-                uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL,
-                        "expected another option");
-            } else if (options->len == UVK_OPTIONS_MAX) {
-                uvk_say(reading->messages, UVK_SAYS_NO_ROOM, node->place, NULL,
-                        "a choice has at most %u options", UVK_OPTIONS_MAX);
-            } else {
-                g_ptr_array_add(options, (gpointer)node->text);
-            }
-        }
+    choice->options = uvk_arena_take(reading->arena, UVK_OPTIONS_MAX * sizeof(char *));
+    return choice;
+}
+
+static void read_option(struct reading *reading, const struct uvk_node *node,
+                        struct uvk_choice *choice)
+{
+    if (node->kind != UVK_NODE_NAME || is_option(choice, node->text)) {
+        uvk_say(reading->messages, UVK_SAYS_EXPECTED, node->place, NULL,
+                "expected another option");
+    } else if (choice->option_count == UVK_OPTIONS_MAX) {
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, node->place, NULL,
+                "a choice has at most %u options", UVK_OPTIONS_MAX);
+    } else {
+        choice->options[choice->option_count++] = node->text;
     }
-    choice->option_count = options->len;
-    choice->options = uvk_arena_take(reading->arena, (options->len + 1) * sizeof(char *));
-    if (options->len > 0) {
-        memcpy(choice->options, options->pdata, options->len * sizeof(char *));
-    }
-    g_ptr_array_free(options, TRUE);
-    if (choice->option_count < 2) {
-        uvk_say(reading->messages, UVK_SAYS_MISSING, name->place, NULL,
-                "a choice has two options or more");
-        board->choice_count++; /* its name is known all the same */
+}
+
+void read_choice(struct reading *reading, const struct uvk_node *statement, void *subject)
+{
+    const struct uvk_node *name = want(reading, statement, 1, UVK_NODE_NAME, "a choice's name");
+    const struct uvk_node *block = want_block(reading, statement);
+    struct uvk_choice *choice =
+        name != NULL && block != NULL ? add_choice(reading, name) : NULL;
+
+    (void)subject;
+    if (choice == NULL) {
         return;
     }
-    board->choice_count++;
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        for (const struct uvk_node *node = at->child; node != NULL; node = node->next) {
+            read_option(reading, node, choice);
+        }
+    }
+    if (choice->option_count < 2) { /* its name is known all the same */
+        uvk_say(reading->messages, UVK_SAYS_MISSING, name->place, NULL,
+                "a choice has two options or more");
+        return;
+    }
     take_chosen(reading, choice);
 }
 

@@ -184,6 +184,26 @@ bool bind_arguments(struct reading *reading, const struct uvk_node *node,
 static bool is_qualifier(const char *word);
 
 /* name(a, b): the arguments are worked out here, the meaning with them. */
+/* NODE calls what is no name of the keymap's own. */
+static void complain_call(struct reading *reading, const struct uvk_node *node)
+{
+    char *fix;
+
+    if (uvk_key_named(node->text) != NULL) {
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
+                "'%s' is a key: it has no parameters", node->text);
+    } else if (is_qualifier(node->text)) {
+        fix = g_strdup_printf(
+            "write '%s:%s'", node->text,
+            node->child != NULL && node->child->text != NULL ? node->child->text : "NAME");
+        uvk_say(reading->messages, UVK_SAYS_NO_NAME, node->place, fix,
+                "no name '%s' with parameters", node->text);
+        g_free(fix);
+    } else {
+        complain_no_name(reading, node);
+    }
+}
+
 static struct uvk_value call_value(struct reading *reading, const struct uvk_node *node)
 {
     struct own_name *own = own_named(reading, node->text);
@@ -191,22 +211,8 @@ static struct uvk_value call_value(struct reading *reading, const struct uvk_nod
     const struct binding *inner;
     struct uvk_value value;
 
-    if (own == NULL && uvk_key_named(node->text) != NULL) {
-        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, NULL,
-                "'%s' is a key: it has no parameters", node->text);
-        return broken;
-    }
-    if (own == NULL && is_qualifier(node->text)) {
-        char *fix = g_strdup_printf(
-            "write '%s:%s'", node->text,
-            node->child != NULL && node->child->text != NULL ? node->child->text : "NAME");
-        uvk_say(reading->messages, UVK_SAYS_NO_NAME, node->place, fix,
-                "no name '%s' with parameters", node->text);
-        g_free(fix);
-        return broken;
-    }
     if (own == NULL) {
-        complain_no_name(reading, node);
+        complain_call(reading, node);
         return broken;
     }
     own->used = true;

@@ -185,10 +185,27 @@ static void append_usage(GString *out, const struct uvk_value *value)
     g_string_append_printf(out, "usage-0x%02x-0x%02x", value->page, value->usage);
 }
 
-char *uvk_value_text(const struct uvk_value *value)
+static void append_hold(GString *out, const struct uvk_value *value)
 {
-    GString *out = g_string_new(NULL);
+    char *tap = uvk_value_text(value->tap);
+    char *held = uvk_value_text(value->held);
 
+    g_string_append_printf(out, "%s/%s", tap, held);
+    g_free(tap);
+    g_free(held);
+}
+
+static void append_block(GString *out, const struct uvk_value *value)
+{
+    struct uvk_value key = {
+        .kind = UVK_VALUE_USAGE, .page = UVK_HID_PAGE_KEYBOARD, .usage = value->usage};
+
+    append_usage(out, &key);
+    g_string_prepend(out, "block:");
+}
+
+static void append_value(GString *out, const struct uvk_value *value)
+{
     switch (value->kind) {
     case UVK_VALUE_NOTHING:
         g_string_append(out, "--");
@@ -207,27 +224,18 @@ char *uvk_value_text(const struct uvk_value *value)
         append_mods(out, value->mods);
         g_string_prepend(out, mods_ops[value->op]);
         break;
-    case UVK_VALUE_HOLD: {
-        char *tap = uvk_value_text(value->tap);
-        char *held = uvk_value_text(value->held);
-        g_string_append_printf(out, "%s/%s", tap, held);
-        g_free(tap);
-        g_free(held);
+    case UVK_VALUE_HOLD:
+        append_hold(out, value);
         break;
-    }
     case UVK_VALUE_MACRO:
         g_string_append_printf(out, "macro %u", value->macro);
         break;
     case UVK_VALUE_DANCE:
         g_string_append_printf(out, "dance %u", value->dance);
         break;
-    case UVK_VALUE_BLOCK: {
-        struct uvk_value key = {
-            .kind = UVK_VALUE_USAGE, .page = UVK_HID_PAGE_KEYBOARD, .usage = value->usage};
-        append_usage(out, &key);
-        g_string_prepend(out, "block:");
+    case UVK_VALUE_BLOCK:
+        append_block(out, value);
         break;
-    }
     case UVK_VALUE_BOARD:
         g_string_append_printf(out, "board:%s", board_acts[value->usage]);
         break;
@@ -238,5 +246,12 @@ char *uvk_value_text(const struct uvk_value *value)
         g_string_append(out, "?");
         break;
     }
+}
+
+char *uvk_value_text(const struct uvk_value *value)
+{
+    GString *out = g_string_new(NULL);
+
+    append_value(out, value);
     return g_string_free(out, FALSE);
 }
