@@ -40,10 +40,10 @@ static bool explain_key(const struct asked *asked)
     static const struct {
         uint16_t page;
         const char *name;
-    } pages[] = {{0x01, "generic desktop"},
-                 {0x07, "keyboard"},
-                 {0x09, "button"},
-                 {0x0C, "consumer"},
+    } pages[] = {{UVK_HID_PAGE_DESKTOP, "generic desktop"},
+                 {UVK_HID_PAGE_KEYBOARD, "keyboard"},
+                 {UVK_HID_PAGE_BUTTON, "button"},
+                 {UVK_HID_PAGE_CONSUMER, "consumer"},
                  {UVK_PAGE_OWN, "keyboard's own"}};
     const struct uvk_key_name *key = uvk_key_named(asked->word);
     const char *page = "";

@@ -1,7 +1,7 @@
 /* check.c - does every value of every table mean something?
  *
  * A table of a feature that this firmware was built without must be empty. */
-#include "layout.h"
+#include "tables.h"
 #include "uvrek/image.h"
 
 /* ---- fields: what each says by itself ---------------------------------------------------- */
@@ -69,7 +69,9 @@ static bool rule_holds(const struct uvk_image *image, const struct rule *rule)
 
     for (uint16_t left = image->rows[rule->table]; left > 0;
          left--, at += uvk_row_size[rule->table]) {
-        if (!value_is_valid(image, rule, rule->size == 1 ? *at : get16(at))) {
+        if (!value_is_valid(image, rule,
+                            rule->size == 1 ? uvk_image_byte(image, at)
+                                            : uvk_image_word(image, at))) {
             return false;
         }
     }
@@ -131,14 +133,15 @@ static bool switches_are_valid(const struct uvk_image *image)
     uint8_t seen[(UVK_MAX_KEYS + 7) / 8] = {0};
 
     for (; count > 0; count--, at++) {
-        uint8_t bit = (uint8_t)(1u << (*at & 7u));
-        if (*at == UVK_NO_KEY) {
+        uint8_t key = uvk_image_byte(image, at);
+        uint8_t bit = (uint8_t)(1u << (key & 7u));
+        if (key == UVK_NO_KEY) {
             continue;
         }
-        if (*at >= switches || (seen[*at >> 3] & bit)) {
+        if (key >= switches || (seen[key >> 3] & bit)) {
             return false;
         }
-        seen[*at >> 3] |= bit;
+        seen[key >> 3] |= bit;
     }
     return true;
 }

@@ -16,13 +16,13 @@ static uvk_action desktop_action(const struct uvk_value *value)
     bool more = value->turn > 0;
 
     switch (value->usage) {
-    case 0x30:
+    case UVK_HID_X:
         return UVK_MAKE_DEVICE(UVK_DEVICE_POINT, more ? UVK_WHEEL_RIGHT : UVK_WHEEL_LEFT);
-    case 0x31: /* downwards is more */
+    case UVK_HID_Y: /* downwards is more */
         return UVK_MAKE_DEVICE(UVK_DEVICE_POINT, more ? UVK_WHEEL_DOWN : UVK_WHEEL_UP);
-    case 0x38:
+    case UVK_HID_WHEEL:
         return UVK_MAKE_DEVICE(UVK_DEVICE_WHEEL, more ? UVK_WHEEL_UP : UVK_WHEEL_DOWN);
-    case 0xA9:
+    case UVK_HID_NO_MICROPHONE:
         return UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, UVK_SYSTEM_MICROPHONE);
     default:
         return UVK_MAKE_DEVICE(UVK_DEVICE_SYSTEM, value->usage);
@@ -35,7 +35,7 @@ static uvk_action plain_action(const struct uvk_value *value)
     switch (value->page) {
     case UVK_HID_PAGE_KEYBOARD:
         return UVK_MAKE_KEY(0, value->usage);
-    case 0x09:
+    case UVK_HID_PAGE_BUTTON:
         return UVK_MAKE_DEVICE(UVK_DEVICE_CLICK, value->usage);
     case UVK_HID_PAGE_DESKTOP:
         return desktop_action(value);

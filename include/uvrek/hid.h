@@ -9,9 +9,10 @@
 #define UVK_HID_PAGE_CONSUMER 0x0Cu /* section 15 */
 
 /* Of the desktop page. */
-#define UVK_HID_X     0x30u
-#define UVK_HID_Y     0x31u
-#define UVK_HID_WHEEL 0x38u
+#define UVK_HID_X             0x30u
+#define UVK_HID_Y             0x31u
+#define UVK_HID_WHEEL         0x38u
+#define UVK_HID_NO_MICROPHONE 0xA9u /* System Microphone Mute */
 
 /* Of the consumer page. */
 #define UVK_HID_AC_PAN 0x238u /* the wheel that turns left and right */

@@ -1,8 +1,6 @@
 /* actions.c - a key goes down or comes up: what it does, and who else notices. */
 #include "macros.h"
 #include "outputs.h"
-#ifdef __AVR__
-#endif
 
 /* Actions that are down as long as their key is: pressing a second key with the same one
  * must look to the host like a second press. Wheels, layers and modifiers are not. */

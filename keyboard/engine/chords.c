@@ -1,7 +1,5 @@
 /* chords.c - a cell and the modifiers that it brings along. */
 #include "parts.h"
-#ifdef __AVR__
-#endif
 
 uvk_action uvk_chord_resolve(const struct uvk_image *image, uvk_action cell, uint8_t *mods)
 {

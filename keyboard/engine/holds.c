@@ -1,7 +1,5 @@
 /* holds.c - what keys hold, in the order of pressing. */
 #include "parts.h"
-#ifdef __AVR__
-#endif
 
 /* Where the hold of KEY stands, other than by a macro; count: nowhere. */
 static uint8_t place_of(const struct uvk_holds *holds, uint8_t key)

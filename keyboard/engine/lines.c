@@ -1,7 +1,5 @@
 /* lines.c - the contacts of a scan line, of this half or the other, become events. */
 #include "deciding.h"
-#ifdef __AVR__
-#endif
 
 /* False: there is no room. */
 static bool push(struct uvk_engine *engine, struct uvk_event *event)

@@ -1,7 +1,5 @@
 /* reports.c - what the host should know, and getting it there in order. */
 #include "outputs.h"
-#ifdef __AVR__
-#endif
 #include "uvrek/port.h"
 
 #include <string.h>

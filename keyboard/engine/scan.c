@@ -1,7 +1,5 @@
 /* scan.c - read the lines of this half. */
 #include "parts.h"
-#ifdef __AVR__
-#endif
 #include "uvrek/port.h"
 
 void uvk_scan(struct uvk_engine *engine, struct uvk_port *port)

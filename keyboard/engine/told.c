@@ -4,9 +4,6 @@
 
 #include <string.h>
 
-#ifdef __AVR__
-#endif
-
 static void add_device(struct uvk_told *told, struct uvk_ways *ways, uvk_action action)
 {
     switch (uvk_action_how(action)) {

@@ -111,10 +111,10 @@ static const struct {
     const char *before, *behind;
 } manners[] = {
     {UVK_HID_PAGE_KEYBOARD, 0, 0, "holds ", " as long as it is down"}, /* modifiers alone */
-    {0x09, 1, 0xFFFF, "holds ", " as long as it is down"},
+    {UVK_HID_PAGE_BUTTON, 1, 0xFFFF, "holds ", " as long as it is down"},
     {UVK_HID_PAGE_DESKTOP, UVK_HID_WHEEL, UVK_HID_WHEEL, "turns the wheel (",
      "), again and again while it is down"},
-    {0x01, 0x30, 0x37, "moves the pointer (", ") as long as it is down"},
+    {UVK_HID_PAGE_DESKTOP, UVK_HID_X, 0x37, "moves the pointer (", ") as long as it is down"},
     {UVK_HID_PAGE_CONSUMER, UVK_HID_AC_PAN, UVK_HID_AC_PAN, "turns the wheel (",
      "), again and again while it is down"},
     {0, 0, 0xFFFF, "presses ", ""},

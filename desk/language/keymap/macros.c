@@ -1,6 +1,7 @@
 /* macros.c - macro NAME { type "..."; tap CELL; press CELL; release CELL; wait T; click B } */
 #include "reading.h"
 
+#include "uvrek/hid.h"
 #include "uvrek/image.h"
 
 #include <string.h>
@@ -161,7 +162,7 @@ static void read_click(struct reading *reading, struct ends *ends,
     static const char *const buttons[] = {"left", "right", "middle", NULL};
     int button = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "a button"),
                            UVK_SAYS_NO_NAME, buttons, "button");
-    struct uvk_value value = {.kind = UVK_VALUE_USAGE, .page = 0x09};
+    struct uvk_value value = {.kind = UVK_VALUE_USAGE, .page = UVK_HID_PAGE_BUTTON};
 
     if (button >= 0) {
         value.usage = (uint16_t)(button + 1);
