@@ -99,6 +99,28 @@ char *uvk_hex_write(const uint8_t *bytes, size_t size);
  * *ERROR, with the line, if it is broken. */
 uint8_t *uvk_hex_read(const char *text, size_t most, size_t *size, GError **error);
 
+/* A UF2 file (Microsoft, UF2 File Format): blocks of 512 bytes that say where their bytes go.
+ */
+struct uvk_uf2 {
+    uint32_t family;  /* which chips it is for; 0: it does not say */
+    uint32_t address; /* of the first byte, as the chip counts */
+    uint8_t *bytes;   /* end to end */
+    size_t size;
+};
+#define UVK_UF2_BLOCK 512u
+
+/* The blocks of SIZE bytes that go to ADDRESS, 256 a block, the last one filled with zeros;
+ * freed with g_free, their size into *BLOCKS. */
+uint8_t *uvk_uf2_write(const uint8_t *bytes, size_t size, uint32_t address, uint32_t family,
+                       size_t *blocks);
+
+/* What a UF2 file has for the chip's main flash, at most MOST bytes; blocks for elsewhere are
+ * passed over. False and *ERROR, with the number of the block, if a block is damaged, missing,
+ * there twice or of another family than the first, or if there are gaps. UF2->bytes are freed
+ * with g_free. */
+bool uvk_uf2_read(const uint8_t *file, size_t size, size_t most, struct uvk_uf2 *uf2,
+                  GError **error);
+
 /* The folder with the sources of the firmware; NULL and *ERROR if it cannot be found. It
  * is UVREK_HOME, or beside this program, or where Uvrek was installed. */
 char *uvk_source_folder(GError **error);
