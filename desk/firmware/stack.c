@@ -15,10 +15,15 @@
 struct walk {
     const uint8_t *code;
     uint32_t size;
-    GHashTable *calls; /* by address + 1: what a call there takes, its return address not
-                          included, + 1; UNKNOWN: being walked */
+    GHashTable *calls; /* of struct called, by their addresses */
     unsigned states;
     bool failed;
+};
+
+/* What the code from an address on takes, when it is called. */
+struct called {
+    int depth;    /* without the return address; UNKNOWN: it is being walked through */
+    bool returns; /* else nothing behind the call is reached by it */
 };
 
 /* A place in the code, and what is known of the registers there. */
@@ -73,7 +78,7 @@ static uint32_t near_target(uint32_t at, unsigned word, unsigned shift, unsigned
     return (uint32_t)((int)at + 2 + 2 * offset);
 }
 
-static int call_depth(struct walk *walk, uint32_t address);
+static struct called find_called(struct walk *walk, uint32_t address);
 
 /* ---- what an instruction does to the state ------------------------------------------------
  */
@@ -98,8 +103,8 @@ static void forget(struct state *state)
 }
 
 /* Between IN and OUT of the stack pointer Y goes down by a constant, in two instructions or
- * one, or by X. */
-static void move_frame(struct state *state, unsigned word)
+ * one, or by X. False: by who knows what. */
+static bool move_frame(struct state *state, unsigned word)
 {
     int constant = (int)((word >> 4 & 0xF0u) | (word & 0x0Fu));
 
@@ -112,6 +117,9 @@ static void move_frame(struct state *state, unsigned word)
     } else if (word == 0x1BCAu) { /* SUB r28, r26 */
         state->frame_low = state->reg[0];
     } else if (word == 0x0BDBu) { /* SBC r29, r27 */
+        if (state->reg[0] == UNKNOWN || state->reg[1] == UNKNOWN) {
+            return false;
+        }
         state->frame += state->reg[1] << 8 | state->frame_low;
     } else if (word == 0xBFCDu) { /* OUT SPL, r28 */
         state->depth = state->frame;
@@ -119,10 +127,12 @@ static void move_frame(struct state *state, unsigned word)
         state->frame = 0;
         state->frame_low = 0;
     }
+    return true;
 }
 
-/* What a function gives back at its end is not counted: it has been deepest before. */
-static void change(struct state *state, unsigned word)
+/* What a function gives back at its end is not counted: it has been deepest before. False: what
+ * the instruction does to the stack cannot be told. */
+static bool change(struct state *state, unsigned word)
 {
     if ((word & 0xFE0Fu) == 0x920Fu) { /* PUSH */
         state->depth++;
@@ -134,8 +144,9 @@ static void change(struct state *state, unsigned word)
         state->framing = 1;
         state->frame = state->depth;
     } else if (state->framing) {
-        move_frame(state, word);
+        return move_frame(state, word);
     }
+    return true;
 }
 
 /* ---- where it goes on ----------------------------------------------------------------------
@@ -145,7 +156,7 @@ static void change(struct state *state, unsigned word)
 struct ways {
     GArray *open;
     GHashTable *seen;
-    int most; /* the deepest so far */
+    struct called found; /* so far */
 };
 
 static void go(const struct walk *walk, struct ways *ways, const struct state *from,
@@ -166,16 +177,18 @@ static void go(const struct walk *walk, struct ways *ways, const struct state *f
 static void call(struct walk *walk, struct ways *ways, struct state *state, uint32_t target,
                  uint32_t behind)
 {
-    int depth;
+    struct called called = {0, true};
 
     if (target == behind) { /* how avr-gcc makes room for two bytes */
         state->depth += RETURN_BYTES;
     } else {
-        depth = call_depth(walk, target);
+        called = find_called(walk, target);
         forget(state);
-        ways->most = MAX(ways->most, state->depth + RETURN_BYTES + depth);
+        ways->found.depth = MAX(ways->found.depth, state->depth + RETURN_BYTES + called.depth);
     }
-    go(walk, ways, state, behind);
+    if (called.returns) {
+        go(walk, ways, state, behind);
+    }
 }
 
 /* CPSE, SBRC, SBRS, SBIC, SBIS. */
@@ -191,6 +204,7 @@ static void step(struct walk *walk, struct ways *ways, struct state state)
     uint32_t behind = state.at + (is_long(word) ? 4u : 2u);
 
     if (word == 0x9508u || word == 0x9518u) { /* RET, RETI */
+        ways->found.returns = true;
         return;
     }
     if (word == 0x9509u || (word == 0x9409u && (state.reg[4] | state.reg[5]) < 0)) {
@@ -206,7 +220,7 @@ static void step(struct walk *walk, struct ways *ways, struct state state)
     } else if ((word & 0xF000u) == 0xD000u) {
         call(walk, ways, &state, near_target(state.at, word, 0, 12), behind);
     } else {
-        change(&state, word);
+        walk->failed |= !change(&state, word);
         if ((word & 0xF800u) == 0xF000u) {
             forget(&state);
             go(walk, ways, &state, near_target(state.at, word, 3, 7));
@@ -216,16 +230,17 @@ static void step(struct walk *walk, struct ways *ways, struct state state)
         }
         go(walk, ways, &state, behind);
     }
-    ways->most = MAX(ways->most, state.depth);
+    ways->found.depth = MAX(ways->found.depth, state.depth);
 }
 
 /* What the code from ADDRESS on takes. */
-static int walk_from(struct walk *walk, uint32_t address)
+static struct called walk_from(struct walk *walk, uint32_t address)
 {
     struct state state = {.at = address,
                           .reg = {UNKNOWN, UNKNOWN, UNKNOWN, UNKNOWN, UNKNOWN, UNKNOWN}};
     struct ways ways = {g_array_new(FALSE, FALSE, sizeof(struct state)),
-                        g_hash_table_new_full(hash_state, same_state, g_free, NULL), 0};
+                        g_hash_table_new_full(hash_state, same_state, g_free, NULL),
+                        {0, false}};
 
     g_array_append_val(ways.open, state);
     while (ways.open->len > 0 && !walk->failed) {
@@ -236,33 +251,33 @@ static int walk_from(struct walk *walk, uint32_t address)
     }
     g_array_free(ways.open, TRUE);
     g_hash_table_unref(ways.seen);
-    return ways.most;
+    return ways.found;
 }
 
-static int call_depth(struct walk *walk, uint32_t address)
+static struct called find_called(struct walk *walk, uint32_t address)
 {
-    gpointer key = GUINT_TO_POINTER(address + 1);
-    gpointer known;
-    int depth;
+    struct called *called = g_hash_table_lookup(walk->calls, GUINT_TO_POINTER(address));
 
-    if (g_hash_table_lookup_extended(walk->calls, key, NULL, &known)) {
-        walk->failed |= GPOINTER_TO_INT(known) == UNKNOWN; /* it calls itself */
-        return GPOINTER_TO_INT(known);
+    if (called != NULL) {
+        walk->failed |= called->depth == UNKNOWN; /* it calls itself */
+        return *called;
     }
-    g_hash_table_insert(walk->calls, key, GINT_TO_POINTER(UNKNOWN));
-    depth = walk_from(walk, address);
-    g_hash_table_insert(walk->calls, key, GINT_TO_POINTER(depth));
-    return depth;
+    called = g_new(struct called, 1);
+    *called = (struct called){UNKNOWN, false};
+    g_hash_table_insert(walk->calls, GUINT_TO_POINTER(address), called);
+    *called = walk_from(walk, address);
+    return *called;
 }
 
 unsigned stack_most(const uint8_t *code, size_t size, unsigned vectors)
 {
-    struct walk walk = {code, (uint32_t)size, g_hash_table_new(NULL, NULL), 0, false};
-    int most = walk_from(&walk, 0);
+    struct walk walk = {code, (uint32_t)size, g_hash_table_new_full(NULL, NULL, NULL, g_free),
+                        0, false};
+    int most = walk_from(&walk, 0).depth;
     int interrupt = 0;
 
     for (uint32_t vector = 1; vector < vectors; vector++) {
-        interrupt = MAX(interrupt, RETURN_BYTES + call_depth(&walk, vector * 4u));
+        interrupt = MAX(interrupt, RETURN_BYTES + find_called(&walk, vector * 4u).depth);
     }
     g_hash_table_unref(walk.calls);
     return walk.failed ? 0 : (unsigned)(most + interrupt);

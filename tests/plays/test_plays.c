@@ -37,6 +37,11 @@ static unsigned play_file(struct uvk_program *program, const uint8_t *image, uin
         }
         g_clear_error(&error);
         uvk_outcome_clear(&outcome);
+        if (firmware != NULL) {
+            /* what is kept was found by walking through the code, not fallen back on */
+            assert_in_range(uvk_rig_measure(rig, "stack-bytes"), 20, firmware->stack);
+            assert_true(firmware->stack < program->board->chip->stack);
+        }
         uvk_rig_free(rig);
         played++;
     }
