@@ -45,7 +45,8 @@ static const struct uvk_reserved_pin reserved[] = {
 
 static const char *const boots[] = {"serial", "dfu", NULL};
 
-/* Together 1,100 bytes of 18,000 in a keyboard with everything. */
+/* Each pays: left out alone, of a keyboard with everything, they cost 314, 152, 34, 62 and 94
+ * bytes of 16,342. */
 static const char *const options[] = {
     "-mcall-prologues",
     "-fno-inline-small-functions",

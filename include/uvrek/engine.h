@@ -48,7 +48,8 @@ typedef uint16_t uvk_bits;
 typedef uint32_t uvk_bits;
 #endif
 
-/* Combos that are down at once; each is a source of events of its own. */
+/* Combos that are down at once; in events each has a key of its own, from UVK_FIRST_COMBO on.
+ */
 #define UVK_COMBO_SLOTS 4u
 #define UVK_FIRST_COMBO UVK_KEYS_MAX
 

@@ -4,7 +4,9 @@
  * 1. Little endian; a header of 20 bytes, a directory, then the tables, end to end.
  * 2. The CRC-32 (IEEE 802.3) covers every byte but its own four.
  * 3. uvk_image_open checks everything once: header, sum, table bounds, every value of
- *    every table. What it accepts, the other readers take without looking again.
+ *    every table. What it accepts, the other readers take without looking again. Of an
+ *    image that is linked into a firmware (config.h) only the sum is checked: the desk
+ *    has looked at the rest.
  * 4. There is one reader (here) and one writer (uvk_image_write, on the desk).
  */
 #ifndef UVREK_IMAGE_H

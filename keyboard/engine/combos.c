@@ -67,15 +67,15 @@ static enum standing stand(struct uvk_engine *engine, const struct uvk_combo *co
 /* Nothing of what stood in SLOT is left: keys, events, what it holds. */
 static bool is_free(struct uvk_engine *engine, uint8_t slot)
 {
-    uint8_t source = (uint8_t)(UVK_FIRST_COMBO + slot);
+    uint8_t key = (uint8_t)(UVK_FIRST_COMBO + slot);
     struct uvk_event *event = uvk_queue_at(&engine->queue, 0);
 
-    if (engine->fired[slot].down != 0 || uvk_hold_of(engine, source) != NULL) {
+    if (engine->fired[slot].down != 0 || uvk_hold_of(engine, key) != NULL) {
         return false;
     }
     for (uint8_t left = engine->queue.count; left > 0;
          left--, event = uvk_queue_next(&engine->queue, event)) {
-        if (event->key == source) {
+        if (event->key == key) {
             return false;
         }
     }

@@ -90,7 +90,8 @@ void uvk_layers_settle(struct uvk_engine *engine);
  * something else had to be done first; ask again with the same. */
 enum uvk_turn uvk_action_down(struct uvk_engine *engine, struct uvk_port *port, uint8_t key,
                               uint8_t flags, uvk_action action);
-/* What KEY holds, other than by a macro, ends, and is answered; UVK_NOTHING: nothing did. */
+/* What KEY holds, other than by a macro, ends, and is answered; its key is UVK_NO_KEY if
+ * nothing did. */
 struct uvk_hold uvk_action_up(struct uvk_engine *engine, uint8_t key);
 /* The macro of KEY lets go of the latest ACTION that it holds; UVK_NOTHING: of all. */
 void uvk_action_let_go(struct uvk_engine *engine, uint8_t key, uvk_action action);
@@ -111,7 +112,7 @@ static inline bool uvk_action_is_typed(uvk_action action)
 /* holds.c: what keys hold, in the order of pressing. What KEY holds, other than by a macro;
  * NULL: nothing. */
 const struct uvk_hold *uvk_hold_of(const struct uvk_engine *engine, uint8_t key);
-/* The last one of KEY is taken out and answered; UVK_NOTHING: there was none. */
+/* The same, taken out; its key is UVK_NO_KEY if there was none. */
 struct uvk_hold uvk_hold_take(struct uvk_holds *holds, uint8_t key);
 void uvk_hold_remove(struct uvk_holds *holds, uint8_t index);
 

@@ -23,7 +23,7 @@ struct uvk_debounce {
 
 struct uvk_event {
     uint16_t at; /* ms, wraps */
-    uint8_t key; /* or another source, see UVK_FIRST_COMBO */
+    uint8_t key; /* or a combo, see UVK_FIRST_COMBO */
     bool down;
 };
 
