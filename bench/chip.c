@@ -254,6 +254,14 @@ static char *to_hex(const uint8_t *bytes, size_t size)
     return g_string_free(out, FALSE);
 }
 
+/* Control transfers take time of their own: the rig's clock follows the chip's. */
+static void catch_up(struct chip *chip)
+{
+    const char *text = say(chip, "run 0");
+
+    chip->rig.now = text != NULL ? g_ascii_strtoull(text, NULL, 10) + 1 : chip->rig.now;
+}
+
 static enum uvk_transfer chip_control(struct uvk_rig *rig, const uint8_t setup[8],
                                       uint8_t *data, size_t *size)
 {
@@ -273,15 +281,8 @@ static enum uvk_transfer chip_control(struct uvk_rig *rig, const uint8_t setup[8
             *size = parse_hex(text, data, *size);
         }
     }
+    catch_up((struct chip *)rig);
     return result;
-}
-
-/* Control transfers take time of their own: the rig's clock follows the chip's. */
-static void catch_up(struct chip *chip)
-{
-    const char *text = say(chip, "run 0");
-
-    chip->rig.now = text != NULL ? g_ascii_strtoull(text, NULL, 10) + 1 : chip->rig.now;
 }
 
 static bool chip_protocol(struct uvk_rig *rig, bool boot, GError **error)
@@ -291,13 +292,14 @@ static bool chip_protocol(struct uvk_rig *rig, bool boot, GError **error)
                             "the keyboard refuses the protocol");
         return false;
     }
-    catch_up((struct chip *)rig);
     return true;
 }
 
-static void chip_suspend(struct uvk_rig *rig, bool suspended)
+static void chip_bus(struct uvk_rig *rig, enum uvk_bus_event event)
 {
-    (void)say((struct chip *)rig, suspended ? "suspend" : "resume");
+    static const char *const commands[] = {"suspend", "resume", "reset-then-suspend"};
+
+    (void)say((struct chip *)rig, "%s", commands[event]);
 }
 
 /* A simulator that has stopped is not waited for. */
@@ -335,7 +337,7 @@ static const struct rig_kind chip_kind = {
     .layers = chip_layers,
     .measure = chip_measure,
     .control = chip_control,
-    .suspend = chip_suspend,
+    .bus = chip_bus,
     .protocol = chip_protocol,
     .free = chip_free,
 };
@@ -409,9 +411,13 @@ static bool say_switch(struct chip *chip, const struct rig_switch *wires)
 static bool wire_chip(struct chip *chip)
 {
     const struct uvk_board *board = chip->rig.program->board;
+    const struct uvk_levels *levels = &board->chip->levels;
     char *pins = pin_names(board);
-    bool good =
-        say(chip, "seed %u", chip->rig.options.seed) != NULL && say(chip, "%s", pins) != NULL;
+    bool good = say(chip, "seed %u", chip->rig.options.seed) != NULL &&
+                say(chip, "wires %u %u %u %u %u", rig_picofarads(&chip->rig.options),
+                    levels->driver_ohms, levels->pull_ohms, levels->low_permille,
+                    levels->high_permille) != NULL &&
+                say(chip, "%s", pins) != NULL;
 
     for (unsigned i = 0; good && i < board->key_count; i++) {
         struct rig_switch wires = rig_switch(board, i, chip->rig.options.wiring);

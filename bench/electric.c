@@ -1,6 +1,7 @@
 /* electric.c - solve the net whenever something in it changes. */
 #include "uvrek/electric.h"
 
+#include <math.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -9,7 +10,8 @@ struct pin {
     bool level, before; /* what it settles to, what it read when that changed */
     bool floats;
     uint64_t since;
-    uint32_t delay; /* ns until the level is there */
+    uint32_t delay;  /* ns until the level is there */
+    unsigned joined; /* wires that hang on this one by closed contacts, itself included */
     /* while solving: who reaches this pin */
     bool low, high, pulled_low, pulled_high;
 };
@@ -27,9 +29,30 @@ struct uvk_electric {
     unsigned contact_count;
     unsigned shorts;
     uint32_t noise;
+    /* nanoseconds until a wire is read as low or high, driven and pulled */
+    double driven_low, driven_high, pulled_low, pulled_high;
 };
 
-struct uvk_electric *uvk_electric_new(unsigned pins, uint32_t seed)
+/* A wire charged through a resistor goes up to, or down to, PERMILLE of the supply in so many
+ * nanoseconds. */
+static double charging(unsigned ohms, unsigned picofarads, unsigned permille)
+{
+    return ohms * (picofarads / 1000.0) * log(1000.0 / permille);
+}
+
+static void set_times(struct uvk_electric *net, const struct uvk_levels *levels,
+                      unsigned picofarads)
+{
+    unsigned to_high = 1000 - levels->high_permille;
+
+    net->driven_low = charging(levels->driver_ohms, picofarads, levels->low_permille);
+    net->driven_high = charging(levels->driver_ohms, picofarads, to_high);
+    net->pulled_low = charging(levels->pull_ohms, picofarads, levels->low_permille);
+    net->pulled_high = charging(levels->pull_ohms, picofarads, to_high);
+}
+
+struct uvk_electric *uvk_electric_new(unsigned pins, const struct uvk_levels *levels,
+                                      unsigned picofarads, uint32_t seed)
 {
     struct uvk_electric *net = calloc(1, sizeof *net);
 
@@ -39,12 +62,14 @@ struct uvk_electric *uvk_electric_new(unsigned pins, uint32_t seed)
     net->pins = calloc(pins + 1u, sizeof *net->pins);
     net->pin_count = pins;
     net->noise = seed | 1u;
+    set_times(net, levels, picofarads);
     if (net->pins == NULL) {
         free(net);
         return NULL;
     }
     for (unsigned i = 0; i < pins; i++) {
         net->pins[i].floats = true;
+        net->pins[i].joined = 1;
     }
     return net;
 }
@@ -114,6 +139,14 @@ static bool visible(const struct pin *pin, uint64_t now)
     return now >= pin->since + pin->delay ? pin->level : pin->before;
 }
 
+/* A driver charges all wires that hang on it; each wire has a pull of its own. */
+static uint32_t delay_of(const struct uvk_electric *net, const struct pin *pin, bool driven,
+                         bool level)
+{
+    return driven ? (uint32_t)(pin->joined * (level ? net->driven_high : net->driven_low))
+                  : (uint32_t)(level ? net->pulled_high : net->pulled_low);
+}
+
 static void settle(struct uvk_electric *net, struct pin *pin, uint64_t now)
 {
     bool driven = pin->low || pin->high;
@@ -125,7 +158,7 @@ static void settle(struct uvk_electric *net, struct pin *pin, uint64_t now)
         pin->before = visible(pin, now);
         pin->level = level;
         pin->since = now;
-        pin->delay = driven ? UVK_DRIVEN_NS : UVK_PULLED_NS;
+        pin->delay = delay_of(net, pin, driven, level);
     }
 }
 
@@ -147,8 +180,12 @@ static void solve(struct uvk_electric *net, uint64_t now)
 
 void uvk_electric_contact(struct uvk_electric *net, unsigned index, bool closed, uint64_t now)
 {
-    if (net->contacts[index].closed != closed) {
-        net->contacts[index].closed = closed;
+    struct contact *contact = &net->contacts[index];
+
+    if (contact->closed != closed) {
+        contact->closed = closed;
+        net->pins[contact->a].joined += closed ? 1u : -1u;
+        net->pins[contact->b].joined += closed ? 1u : -1u;
         solve(net, now);
     }
 }

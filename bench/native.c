@@ -5,6 +5,9 @@
 
 #define PASS_US 1000u /* between scan passes, and between the host's polls */
 
+#define RISE_STEP_NS 250u
+#define RISE_NS_MOST 50000u
+
 /* A decision, and when it took effect. */
 struct made {
     struct uvk_decision decision;
@@ -44,17 +47,41 @@ static uvk_bits read_direct(struct native *native, const struct uvk_scan_line *l
     return bits;
 }
 
+static uvk_bits read_senses(struct native *native, const struct uvk_scan_line *line)
+{
+    const struct uvk_board *board = native->rig.program->board;
+    const struct uvk_half *half = &board->halves[line->half];
+    bool rows = uvk_rows_are_lines(half);
+    unsigned senses = rows ? half->col_count : half->row_count;
+    uvk_bits bits = 0;
+
+    for (unsigned sense = 0; sense < senses; sense++) {
+        unsigned pin = rig_pin(board, line->half, rows ? RIG_COL : RIG_ROW, sense);
+        if (!uvk_electric_read(native->net, pin, native->pin_time)) {
+            bits |= (uvk_bits)1u << sense;
+        }
+    }
+    return bits;
+}
+
+/* Until the senses are up again, a while at the most: see docs/porting.md. */
+static void wait_for_senses(struct native *native, const struct uvk_scan_line *line)
+{
+    for (unsigned waited = 0; waited < RISE_NS_MOST && read_senses(native, line) != 0;
+         waited += RISE_STEP_NS) {
+        native->pin_time += RISE_STEP_NS;
+    }
+}
+
 /* Select, settle, read, let go: what every port does, on the electrical net. */
 static uvk_bits read_line(void *owner, uint8_t index)
 {
     struct native *native = owner;
     const struct uvk_board *board = native->rig.program->board;
     const struct uvk_scan_line *line = &native->scan.lines[index];
-    const struct uvk_half *half = &board->halves[line->half];
-    bool rows = uvk_rows_are_lines(half);
-    unsigned senses = rows ? half->col_count : half->row_count;
+    bool rows = uvk_rows_are_lines(&board->halves[line->half]);
     unsigned selected;
-    uvk_bits bits = 0;
+    uvk_bits bits;
 
     if (line->select == NULL) {
         return read_direct(native, line);
@@ -62,13 +89,11 @@ static uvk_bits read_line(void *owner, uint8_t index)
     selected = rig_pin(board, line->half, rows ? RIG_ROW : RIG_COL, line->index);
     uvk_electric_drive(native->net, selected, UVK_DRIVE_LOW, native->pin_time);
     native->pin_time += (uint64_t)(board->settle * 1000);
-    for (unsigned sense = 0; sense < senses; sense++) {
-        unsigned pin = rig_pin(board, line->half, rows ? RIG_COL : RIG_ROW, sense);
-        if (!uvk_electric_read(native->net, pin, native->pin_time)) {
-            bits |= (uvk_bits)1u << sense;
-        }
-    }
+    bits = read_senses(native, line);
     uvk_electric_drive(native->net, selected, UVK_PULL_UP, native->pin_time);
+    if (bits != 0) {
+        wait_for_senses(native, line);
+    }
     return bits;
 }
 
@@ -274,7 +299,7 @@ struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t 
     native->image = image;
     native->image_size = size;
     native->scan = uvk_board_scan(board);
-    native->net = rig_wire(board, options->wiring, options->seed);
+    native->net = rig_wire(board, options);
     pull_pins(native);
     native->port.read_line = read_line;
     native->port.read_knob = read_knob;

@@ -228,13 +228,19 @@ struct rig_switch rig_switch(const struct uvk_board *board, unsigned key,
     return wires;
 }
 
-struct uvk_electric *rig_wire(const struct uvk_board *board, enum uvk_wiring wiring,
-                              uint32_t seed)
+unsigned rig_picofarads(const struct uvk_rig_options *options)
 {
-    struct uvk_electric *net = uvk_electric_new(rig_power(board) + 1, seed);
+    return options->picofarads != 0 ? options->picofarads : UVK_WIRE_DEFAULT;
+}
+
+struct uvk_electric *rig_wire(const struct uvk_board *board,
+                              const struct uvk_rig_options *options)
+{
+    struct uvk_electric *net = uvk_electric_new(rig_power(board) + 1, &board->chip->levels,
+                                                rig_picofarads(options), options->seed);
 
     for (unsigned i = 0; i < board->key_count; i++) {
-        struct rig_switch wires = rig_switch(board, i, wiring);
+        struct rig_switch wires = rig_switch(board, i, options->wiring);
         uvk_electric_add(net, wires.a, wires.b, wires.diode);
     }
     for (unsigned i = 0; i < 2 * board->knob_count; i++) {
@@ -339,10 +345,10 @@ enum uvk_transfer uvk_rig_control(struct uvk_rig *rig, const uint8_t setup[8], u
                                       : UVK_TRANSFER_FAILED;
 }
 
-void uvk_rig_suspend(struct uvk_rig *rig, bool suspended)
+void uvk_rig_bus(struct uvk_rig *rig, enum uvk_bus_event event)
 {
-    if (rig->kind->suspend != NULL) {
-        rig->kind->suspend(rig, suspended);
+    if (rig->kind->bus != NULL) {
+        rig->kind->bus(rig, event);
     }
 }
 

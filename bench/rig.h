@@ -19,7 +19,7 @@ struct rig_kind {
     int64_t (*measure)(struct uvk_rig *, const char *name);
     enum uvk_transfer (*control)(struct uvk_rig *, const uint8_t setup[8], uint8_t *data,
                                  size_t *size);
-    void (*suspend)(struct uvk_rig *, bool suspended);
+    void (*bus)(struct uvk_rig *, enum uvk_bus_event event);
     bool (*protocol)(struct uvk_rig *, bool boot, GError **); /* HID 1.11, 7.2.6 */
     void (*decisions)(struct uvk_rig *, GArray *moments);     /* adds UVK_MOMENT_DECISION */
     void (*free)(struct uvk_rig *);
@@ -60,8 +60,9 @@ unsigned rig_pin(const struct uvk_board *board, unsigned half, enum rig_side sid
 unsigned rig_knob_pin(const struct uvk_board *board, unsigned contact);
 unsigned rig_ground(const struct uvk_board *board);
 unsigned rig_power(const struct uvk_board *board);
-struct uvk_electric *rig_wire(const struct uvk_board *board, enum uvk_wiring wiring,
-                              uint32_t seed);
+struct uvk_electric *rig_wire(const struct uvk_board *board,
+                              const struct uvk_rig_options *options);
+unsigned rig_picofarads(const struct uvk_rig_options *options);
 
 /* How a switch really conducts between two pins; of a matrix, A is its row. */
 struct rig_switch {

@@ -3,6 +3,7 @@
 #include "played.h"
 #include "typed.h"
 
+#include "uvrek/electric.h"
 #include "uvrek/firmware.h"
 #include "uvrek/sheet.h"
 
@@ -11,7 +12,7 @@
 
 struct wishes {
     gboolean as_json, as_tap, on_chip, why;
-    gint seed;
+    gint seed, wires;
     char *only, *picture, *type;
     char *tempo; /* NULL: each */
 };
@@ -143,9 +144,10 @@ static bool prepare(struct playing *playing, GError **error)
 
 static int play(const char *path, const struct wishes *wishes)
 {
-    struct playing playing = {
-        .wishes = wishes,
-        .rig = {.seed = (uint32_t)wishes->seed, .bounce = UVK_BOUNCE_DEFAULT}};
+    struct playing playing = {.wishes = wishes,
+                              .rig = {.seed = (uint32_t)wishes->seed,
+                                      .bounce = UVK_BOUNCE_DEFAULT,
+                                      .picofarads = (unsigned)wishes->wires}};
     GError *error = NULL;
     int status;
 
@@ -180,10 +182,13 @@ static bool wishes_agree(const struct wishes *wishes)
         wishes->as_json && wishes->as_tap ? "--json and --tap are two forms"
         : wishes->type != NULL && (wishes->only != NULL || wishes->picture != NULL ||
                                    wishes->as_tap || wishes->why)
-            ? "--type runs no plays: only --chip, --tempo, --seed and --json go with it"
+            ? "--type runs no plays: only --chip, --tempo, --seed, --wires and --json go with "
+              "it"
         : wishes->tempo != NULL && wishes->type == NULL ? "--tempo is for --type"
         : wishes->tempo != NULL && uvk_tempo_named(wishes->tempo) == NULL
             ? "--tempo is one of: slow, steady, fast, racing"
+        : wishes->wires < (gint)UVK_WIRE_LEAST || wishes->wires > (gint)UVK_WIRE_MOST
+            ? "--wires is from 20 to 400 picofarads"
             : NULL;
 
     if (wrong != NULL) {
@@ -192,7 +197,7 @@ static bool wishes_agree(const struct wishes *wishes)
     return wrong == NULL;
 }
 
-static struct wishes wishes = {.seed = 1};
+static struct wishes wishes = {.seed = 1, .wires = UVK_WIRE_DEFAULT};
 
 static const GOptionEntry options[] = {
     {"chip", 0, 0, G_OPTION_ARG_NONE, &wishes.on_chip,
@@ -209,6 +214,8 @@ static const GOptionEntry options[] = {
      "How fast to type: slow, steady, fast or racing (default: each of them)", "TEMPO"},
     {"seed", 0, 0, G_OPTION_ARG_INT, &wishes.seed,
      "How the contacts bounce, and the fingers of --type vary", "N"},
+    {"wires", 0, 0, G_OPTION_ARG_INT, &wishes.wires,
+     "The capacitance of each wire in picofarads: 20 short, 400 long (default 100)", "PF"},
     {"json", 0, 0, G_OPTION_ARG_NONE, &wishes.as_json, "Print JSON, for other programs", NULL},
     {"tap", 0, 0, G_OPTION_ARG_NONE, &wishes.as_tap,
      "Print the Test Anything Protocol, for test runners", NULL},

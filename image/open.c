@@ -3,12 +3,24 @@
 #include "layout.h"
 #include "uvrek/image.h"
 
+/* A CRC over bytes and then over their own sum is always the same (CRC-32 of IEEE 802.3). */
+#define CRC_OF_SUMMED 0xDEBB20E3u
+#define SUM_SIZE      4u
+
+/* The sum stands in the header; it is looked at last. */
 static bool sum_is_right(uvk_image_bytes bytes, uint16_t size)
 {
-    uint32_t crc = uvk_crc32(UVK_CRC_START, bytes, AT_SUM);
+    uint16_t behind = (uint16_t)(size - SUM_SIZE);
+    uint32_t crc = UVK_CRC_START;
 
-    crc = uvk_crc32(crc, bytes + AT_KEYS, (uint16_t)(size - AT_KEYS));
-    return ~crc == get32(bytes + AT_SUM);
+    for (uint16_t i = 0; i < size; i++) {
+        uint16_t at = i >= behind ? (uint16_t)(i - behind + AT_SUM) : i;
+        if (i < behind && i >= AT_SUM) {
+            at = (uint16_t)(i + SUM_SIZE);
+        }
+        crc = uvk_crc32(crc, bytes + at, 1);
+    }
+    return crc == CRC_OF_SUMMED;
 }
 
 enum uvk_status uvk_image_open(struct uvk_image *image, uvk_image_bytes bytes, uint16_t size)

@@ -40,6 +40,22 @@ static size_t parse_hex(const char *text, uint8_t *out, size_t room)
     return count;
 }
 
+static void wires(struct sim *sim, const struct words *words)
+{
+    unsigned numbers[5];
+
+    for (int i = 0; i < 5; i++) {
+        numbers[i] = (unsigned)strtoul(words->word[i + 1], NULL, 10);
+    }
+    if (numbers[0] == 0 || numbers[3] == 0 || numbers[4] >= 1000) {
+        answer("error no wires are like that");
+        return;
+    }
+    sim->picofarads = numbers[0];
+    sim->levels = (struct uvk_levels){numbers[1], numbers[2], numbers[3], numbers[4]};
+    answer("ok");
+}
+
 static void pins(struct sim *sim, const struct words *words)
 {
     sim->pin_count = 0;
@@ -49,7 +65,7 @@ static void pins(struct sim *sim, const struct words *words)
         sim->pin_count++;
     }
     uvk_electric_free(sim->net);
-    sim->net = uvk_electric_new(sim->pin_count + 2, sim->seed);
+    sim->net = uvk_electric_new(sim->pin_count + 2, &sim->levels, sim->picofarads, sim->seed);
     uvk_electric_drive(sim->net, sim->pin_count, UVK_DRIVE_LOW, 0);
     uvk_electric_drive(sim->net, sim->pin_count + 1, UVK_DRIVE_HIGH, 0);
     sim->resistors = 0;
@@ -154,6 +170,7 @@ static void start(struct sim *sim, const struct words *words)
 {
     (void)words;
     matrix_attach(sim);
+    usb_attach(sim);
     measure_attach(sim);
     measure_poison(sim);
     resetting = sim;
@@ -298,6 +315,13 @@ static void suspend(struct sim *sim, const struct words *words)
     answer("ok");
 }
 
+static void reset_then_suspend(struct sim *sim, const struct words *words)
+{
+    (void)words;
+    usb_reset_then_suspend(sim);
+    answer("ok");
+}
+
 static void measure(struct sim *sim, const struct words *words)
 {
     printf("ok %ld\n", measure_named(sim, words->word[1]));
@@ -309,15 +333,25 @@ static const struct {
     bool needs_chip;
     void (*run)(struct sim *, const struct words *);
 } commands[] = {
-    {"resistor", 2, false, resistor},  {"pins", 2, false, pins},
-    {"switch", 4, false, add_switch},  {"seed", 2, false, seed},
-    {"load", 2, false, load},          {"symbols", 2, false, symbols},
-    {"start", 1, true, start},         {"change", 4, true, change},
-    {"poll", 2, true, poll},           {"run", 2, true, run},
-    {"reset-bus", 1, true, reset_bus}, {"setup", 2, true, setup},
-    {"attached", 1, true, attached},   {"peek", 3, true, peek},
-    {"suspend", 1, true, suspend},     {"resume", 1, true, suspend},
+    {"wires", 6, false, wires},
+    {"resistor", 2, false, resistor},
+    {"pins", 2, false, pins},
+    {"switch", 4, false, add_switch},
+    {"seed", 2, false, seed},
+    {"load", 2, false, load},
+    {"symbols", 2, false, symbols},
+    {"start", 1, true, start},
+    {"change", 4, true, change},
+    {"poll", 2, true, poll},
+    {"run", 2, true, run},
+    {"reset-bus", 1, true, reset_bus},
+    {"setup", 2, true, setup},
+    {"attached", 1, true, attached},
+    {"peek", 3, true, peek},
+    {"suspend", 1, true, suspend},
+    {"resume", 1, true, suspend},
     {"measure", 2, true, measure},
+    {"reset-then-suspend", 1, true, reset_then_suspend},
 };
 
 bool command_run(struct sim *sim, char *line)

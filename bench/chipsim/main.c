@@ -19,7 +19,10 @@ static void open_standard_files(void)
 
 int main(void)
 {
-    struct sim sim = {.seed = 1, .idle_cycles = UINT64_MAX};
+    struct sim sim = {.seed = 1,
+                      .picofarads = 100,
+                      .levels = {70, 50000, 180, 380},
+                      .idle_cycles = UINT64_MAX};
     char *line = malloc(LINE_MAX_BYTES);
 
     open_standard_files();

@@ -9,6 +9,8 @@
 #include <unistd.h>
 
 #define GPIOR0       0x3Eu
+#define USBCON       0xD8u
+#define FRZCLK       0x20u
 #define UDCON        0xE0u
 #define RMWKUP       0x02u
 #define RAM_FIRST    0x100u
@@ -147,6 +149,7 @@ long measure_named(struct sim *sim, const char *name)
         {"worst-cycles", sim->passes > 0 ? (long)sim->worst_cycles : -1},
         {"passes", (long)sim->passes},
         {"wakeups", (long)sim->wakeups},
+        {"usb-stopped", (sim->avr->data[USBCON] & FRZCLK) != 0},
     };
 
     if (strcmp(name, "stack-bytes") == 0) {

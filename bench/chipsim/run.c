@@ -36,6 +36,8 @@ static void stop(struct sim *sim, const char *what)
     printf("%s %llu\n", what, (unsigned long long)(sim->avr->cycle / CYCLES_PER_US));
 }
 
+/* Awake, an instruction at a time: in longer runs, which are faster, interrupts and contacts
+ * would come too late by as much. */
 void sim_run(struct sim *sim, uint64_t until_cycle)
 {
     avr_t *avr = sim->avr;
@@ -44,7 +46,9 @@ void sim_run(struct sim *sim, uint64_t until_cycle)
         int state;
         uint64_t left = until_cycle - avr->cycle;
         apply_changes(sim);
-        avr->run_cycle_limit = left < 1000 ? (avr_cycle_count_t)left : 1000;
+        avr->run_cycle_limit = avr->state != cpu_Sleeping ? 1
+                               : left < 1000              ? (avr_cycle_count_t)left
+                                                          : 1000;
         state = avr_run(avr);
         if (avr->pc >= BOOTLOADER) {
             stop(sim, "bootloader");

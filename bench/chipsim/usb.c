@@ -11,6 +11,9 @@
 #define EP0_SIZE       8u
 
 #define UDINT              0xE1u
+#define SUSPI              0x01u
+#define EORSTI             0x08u
+#define WAKEUPI            0x10u
 #define USB_GENERAL_VECTOR 10u
 
 /* One packet, tried until the chip takes it. */
@@ -104,6 +107,28 @@ void usb_reset(struct sim *sim)
     avr_ioctl(sim->avr, AVR_IOCTL_USB_RESET, NULL);
 }
 
+/* What comes just before the program clears a flag that it has read. */
+static uint8_t coming;
+
+/* Writing 0 clears a flag, writing 1 leaves it (section 22.18); the simulator takes the byte.
+ */
+static void write_udint(avr_t *avr, avr_io_addr_t address, uint8_t value, void *param)
+{
+    uint8_t flags = avr->data[address];
+
+    (void)param;
+    if (flags != 0) {
+        flags |= coming;
+        coming = 0;
+    }
+    avr->data[address] = flags & value;
+}
+
+void usb_attach(struct sim *sim)
+{
+    sim->avr->io[AVR_DATA_TO_IO(UDINT)].w.c = write_udint;
+}
+
 static void raise_general(struct sim *sim, uint8_t flag)
 {
     sim->avr->data[UDINT] |= flag;
@@ -115,8 +140,14 @@ static void raise_general(struct sim *sim, uint8_t flag)
 }
 
 /* The simulator knows neither suspend nor wake-up; the flags are all that a program sees
- * of them: SUSPI is bit 0, WAKEUPI bit 4 (section 22.18). */
+ * of them. */
 void usb_suspend(struct sim *sim, bool suspended)
 {
-    raise_general(sim, suspended ? 0x01 : 0x10);
+    raise_general(sim, suspended ? SUSPI : WAKEUPI);
+}
+
+void usb_reset_then_suspend(struct sim *sim)
+{
+    coming = SUSPI;
+    raise_general(sim, EORSTI);
 }

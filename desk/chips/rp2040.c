@@ -63,6 +63,8 @@ const struct uvk_chip uvk_chip_rp2040 = {
     .clock_hz = 125000000,
     .flash = 2097152,
     .pulls_down = true,
+    /* section 5.5.3.4 at 3.3 V: 0.5 V at 4 mA, 80 kOhm, 0.8 V and 2.0 V */
+    .levels = {125, 80000, 242, 606},
     .bootloader = 0, /* it is in a ROM of its own */
     .page = 256,
     .ram = 270336,

@@ -67,15 +67,15 @@ static void define_knob_pins(GString *out, const struct uvk_board *board)
     g_string_append_c(out, '\n');
 }
 
-/* A USB string: UTF-16, low byte first. */
+/* A USB string: UTF-16, low byte first; a comma before each byte, so that it may be empty. */
 static void define_text(GString *out, const char *name, const char *text)
 {
     glong count = 0;
     gunichar2 *units = g_utf8_to_utf16(text, -1, NULL, &count, NULL);
 
-    g_string_append_printf(out, "#define %s ", name);
+    g_string_append_printf(out, "#define %s", name);
     for (glong i = 0; i < count; i++) {
-        g_string_append_printf(out, "%s0x%02X, 0x%02X", i > 0 ? ", " : "", units[i] & 0xFFu,
+        g_string_append_printf(out, ", 0x%02X, 0x%02X", units[i] & 0xFFu,
                                (unsigned)units[i] >> 8);
     }
     g_string_append_c(out, '\n');

@@ -14,15 +14,15 @@ static const struct known {
     uint16_t feature[FEATURES];
 } known[] = {
     {"atmega32u4",
-     6407,
+     5986,
      {
-         [FEATURE_CONSUMER] = 155,   [FEATURE_SYSTEM] = 123,  [FEATURE_MOUSE] = 251,
-         [FEATURE_POINTER] = 666,    [FEATURE_BOARD] = 29,    [FEATURE_CHORDS] = 80,
-         [FEATURE_HOLDS] = 1370,     [FEATURE_HANDS] = 140,   [FEATURE_AGAIN] = 179,
-         [FEATURE_LONG_PRESS] = 111, [FEATURE_DANCES] = 1137, [FEATURE_STICKY] = 628,
-         [FEATURE_BLOCKS] = 98,      [FEATURE_WHENS] = 232,   [FEATURE_COMBOS] = 1205,
-         [FEATURE_LEADER] = 541,     [FEATURE_MACROS] = 901,  [FEATURE_TYPE] = 461,
-         [FEATURE_KNOBS] = 434,
+         [FEATURE_CONSUMER] = 158,   [FEATURE_SYSTEM] = 136,  [FEATURE_MOUSE] = 263,
+         [FEATURE_POINTER] = 661,    [FEATURE_BOARD] = 30,    [FEATURE_CHORDS] = 93,
+         [FEATURE_HOLDS] = 1436,     [FEATURE_HANDS] = 132,   [FEATURE_AGAIN] = 175,
+         [FEATURE_LONG_PRESS] = 124, [FEATURE_DANCES] = 1140, [FEATURE_STICKY] = 658,
+         [FEATURE_BLOCKS] = 80,      [FEATURE_WHENS] = 216,   [FEATURE_COMBOS] = 1206,
+         [FEATURE_LEADER] = 548,     [FEATURE_MACROS] = 1046, [FEATURE_TYPE] = 447,
+         [FEATURE_KNOBS] = 416,
      }},
 };
 

@@ -79,10 +79,9 @@ static gint by_name(gconstpointer a, gconstpointer b)
     return strcmp(*(const char *const *)a, *(const char *const *)b);
 }
 
-/* The port's C files, in the order of their names. */
-static void add_port(GPtrArray *files, const struct compiler *compiler)
+/* The C files of FOLDER, in the order of their names. */
+static void add_folder(GPtrArray *files, const struct compiler *compiler, const char *folder)
 {
-    char *folder = g_build_filename("keyboard", "ports", compiler->chip->port, NULL);
     char *path = g_build_filename(compiler->sources, folder, NULL);
     GDir *dir = g_dir_open(path, 0, NULL);
     GPtrArray *names = g_ptr_array_new();
@@ -97,6 +96,14 @@ static void add_port(GPtrArray *files, const struct compiler *compiler)
     g_ptr_array_extend_and_steal(files, names);
     g_clear_pointer(&dir, g_dir_close);
     g_free(path);
+}
+
+static void add_port(GPtrArray *files, const struct compiler *compiler)
+{
+    char *folder = g_build_filename("keyboard", "ports", compiler->chip->port, NULL);
+
+    add_folder(files, compiler, "keyboard/usb");
+    add_folder(files, compiler, folder);
     g_free(folder);
 }
 

@@ -112,8 +112,12 @@ static bool move_frame(struct state *state, unsigned word)
         state->frame_low = constant;
     } else if ((word & 0xF0F0u) == 0x40D0u) { /* SBCI r29 */
         state->frame += (int16_t)(constant << 8 | state->frame_low);
+    } else if (word == 0x09D1u) { /* SBC r29, r1, which is zero */
+        state->frame += state->frame_low;
     } else if ((word & 0xFF30u) == 0x9720u) { /* SBIW r28 */
         state->frame += (int)((word >> 2 & 0x30u) | (word & 0x0Fu));
+    } else if ((word & 0xFF30u) == 0x9620u) { /* ADIW r28: the end of a frame that calls made */
+        state->framing = 0;
     } else if (word == 0x1BCAu) { /* SUB r28, r26 */
         state->frame_low = state->reg[0];
     } else if (word == 0x0BDBu) { /* SBC r29, r27 */
@@ -122,6 +126,9 @@ static bool move_frame(struct state *state, unsigned word)
         }
         state->frame += state->reg[1] << 8 | state->frame_low;
     } else if (word == 0xBFCDu) { /* OUT SPL, r28 */
+        if (state->frame == state->depth) {
+            return false; /* Y has moved, and not in a way that is known here */
+        }
         state->depth = state->frame;
         state->framing = 0;
         state->frame = 0;

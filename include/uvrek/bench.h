@@ -29,7 +29,8 @@ struct uvk_rig_options {
     uint32_t seed;
     uint32_t bounce; /* microseconds that a contact bounces at the most; 0: never */
     enum uvk_wiring wiring;
-    bool boot_protocol; /* the host asks for the boot protocol, as a BIOS does */
+    unsigned picofarads; /* of each wire, see electric.h; 0: UVK_WIRE_DEFAULT */
+    bool boot_protocol;  /* the host asks for the boot protocol, as a BIOS does */
 };
 
 #define UVK_BOUNCE_DEFAULT 1500u
@@ -131,11 +132,13 @@ enum uvk_transfer { UVK_TRANSFER_DONE, UVK_TRANSFER_STALL, UVK_TRANSFER_FAILED }
 enum uvk_transfer uvk_rig_control(struct uvk_rig *rig, const uint8_t setup[8], uint8_t *data,
                                   size_t *size);
 
-/* The host goes to sleep, or wakes up. */
-void uvk_rig_suspend(struct uvk_rig *rig, bool suspended);
+/* Something happens on the bus (USB 2.0, 7.1.7): the host goes to sleep; it wakes up; it resets
+ * the bus and goes to sleep just when the chip has seen the reset. */
+enum uvk_bus_event { UVK_BUS_SUSPEND, UVK_BUS_RESUME, UVK_BUS_RESET_THEN_SUSPEND };
+void uvk_rig_bus(struct uvk_rig *rig, enum uvk_bus_event event);
 
 /* What the chip's simulator measured, by name ("idle-cycles", "worst-cycles", "passes",
- * "stack-bytes", "wakeups"; "forget" starts anew); -1 if it did not. */
+ * "stack-bytes", "wakeups", "usb-stopped"; "forget" starts anew); -1 if it did not. */
 int64_t uvk_rig_measure(struct uvk_rig *rig, const char *name);
 
 /* ---- plays ------------------------------------------------------------------------ */

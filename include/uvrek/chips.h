@@ -22,6 +22,14 @@ struct uvk_reserved_pin {
     const char *name, *why;
 };
 
+/* How its pins drive and read, as the datasheet has it at the worst. */
+struct uvk_levels {
+    unsigned driver_ohms;   /* of a pin that drives */
+    unsigned pull_ohms;     /* of its weakest pull-up or pull-down */
+    unsigned low_permille;  /* of the supply: what is surely read as low */
+    unsigned high_permille; /* what is surely read as high */
+};
+
 struct uvk_chip {
     const char *name;          /* as the language says it */
     const char *title;         /* as its maker writes it */
@@ -39,8 +47,9 @@ struct uvk_chip {
     uint32_t stack;       /* bytes kept for the stack where it cannot be told from the code */
     uint8_t vectors;      /* interrupt vectors at the start of AVR code; 0: no AVR */
     uint8_t signature[3]; /* as the serial bootloader tells it, high byte first */
-    bool pulls_down;      /* it can hold an open pin at ground */
-    uint8_t line_bits;    /* the most sense pins that one scan can read */
+    struct uvk_levels levels;
+    bool pulls_down;          /* it can hold an open pin at ground */
+    uint8_t line_bits;        /* the most sense pins that one scan can read */
     const char *const *boots; /* bootloaders that it is used with; NULL ends the list */
     const struct uvk_pin *pins;
     size_t pin_count;

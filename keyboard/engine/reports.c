@@ -79,13 +79,16 @@ static uint8_t write_boot(const struct uvk_reports *reports, uint8_t *out)
 
 static uint8_t write_keys(const struct uvk_reports *reports, uint8_t *out)
 {
-    memset(out, 0, 2 + UVK_BITMAP_BYTES);
+    const uint8_t size =
+        sizeof reports->told.keys; /* modifiers and keys, as the report has them */
+
     out[0] = UVK_REPORT_KEYS;
-    if (!reports->boot) {
-        out[1] = reports->told.keys.mods;
-        memcpy(&out[2], reports->told.keys.bitmap, UVK_BITMAP_BYTES);
+    if (reports->boot) {
+        memset(&out[1], 0, size);
+    } else {
+        memcpy(&out[1], &reports->told.keys, size);
     }
-    return 2 + UVK_BITMAP_BYTES;
+    return (uint8_t)(1 + size);
 }
 
 uint8_t uvk_reports_write(const struct uvk_reports *reports, enum uvk_report report,

@@ -10,9 +10,17 @@
 
 #define LATER 1000000u
 
+/* A driver of 100 Ohm, a pull of 50 kOhm, 100 pF; low and high at a third of the supply. */
+static struct uvk_electric *new_net(unsigned pins)
+{
+    const struct uvk_levels levels = {100, 50000, 333, 667};
+
+    return uvk_electric_new(pins, &levels, 100, 1);
+}
+
 static void pulled_pin_reads_what_pulls_it(void **state)
 {
-    struct uvk_electric *net = uvk_electric_new(3, 1);
+    struct uvk_electric *net = new_net(3);
     unsigned ones = 0;
 
     (void)state;
@@ -29,7 +37,7 @@ static void pulled_pin_reads_what_pulls_it(void **state)
 
 static void diode_lets_low_through_one_way(void **state)
 {
-    struct uvk_electric *net = uvk_electric_new(2, 1);
+    struct uvk_electric *net = new_net(2);
     unsigned contact = uvk_electric_add(net, 0, 1, UVK_A_TO_B);
 
     (void)state;
@@ -51,18 +59,20 @@ static void diode_lets_low_through_one_way(void **state)
 
 static void levels_take_their_time(void **state)
 {
-    struct uvk_electric *net = uvk_electric_new(2, 1);
+    struct uvk_electric *net = new_net(2);
     unsigned contact = uvk_electric_add(net, 0, 1, UVK_NO_DIODE);
 
     (void)state;
     uvk_electric_contact(net, contact, true, 0);
     uvk_electric_drive(net, 0, UVK_PULL_UP, 0);
     uvk_electric_drive(net, 1, UVK_DRIVE_LOW, LATER);
-    assert_true(uvk_electric_read(net, 0, LATER + UVK_DRIVEN_NS - 1));
-    assert_false(uvk_electric_read(net, 0, LATER + UVK_DRIVEN_NS));
+    /* R C ln 3, of two wires: 22 ns */
+    assert_true(uvk_electric_read(net, 0, LATER + 20));
+    assert_false(uvk_electric_read(net, 0, LATER + 23));
     uvk_electric_drive(net, 1, UVK_PULL_UP, 2 * LATER);
-    assert_false(uvk_electric_read(net, 0, 2 * LATER + UVK_PULLED_NS - 1));
-    assert_true(uvk_electric_read(net, 0, 2 * LATER + UVK_PULLED_NS));
+    /* 5493 ns, whatever is joined: each wire has its own pull */
+    assert_false(uvk_electric_read(net, 0, 2 * LATER + 5480));
+    assert_true(uvk_electric_read(net, 0, 2 * LATER + 5510));
     uvk_electric_free(net);
 }
 

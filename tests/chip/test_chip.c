@@ -160,6 +160,23 @@ static void wrong_wiring_shows_on_the_chip(void **state)
     steps("expect held slash ctrl+right-alt+x sleep click-left");
 }
 
+/* Long wires stay low for a while: the line behind must not see the keys of the one before. */
+static void wires_of_any_length_make_no_phantom_keys(void **state)
+{
+    static const unsigned picofarads[] = {20, 60, 100, 250, 400};
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(picofarads); i++) {
+        struct uvk_rig_options options = {.seed = 3, .picofarads = picofarads[i]};
+        start_with(&options);
+        steps("down a\nwait 100ms\nexpect held a\nup a\ndown r0c2\ndown r2c1\nwait 100ms\n"
+              "expect held mute sleep\nup r0c2\nup r2c1\nsettle\n"
+              "expect held nothing\nexpect text \"a\"");
+        uvk_rig_free(rig);
+    }
+    rig = NULL;
+}
+
 /* Random fingers: native and machine code give the same presses. */
 static void native_and_chip_agree(void **state)
 {
@@ -328,23 +345,35 @@ static void sleeping_host_is_woken_where_it_allows_that(void **state)
 {
     (void)state;
     assert_int_equal(tell(0x00, 3, 1, 0), UVK_TRANSFER_DONE);
-    uvk_rig_suspend(rig, true);
+    uvk_rig_bus(rig, UVK_BUS_SUSPEND);
     steps("wait 300ms");
     assert_int_equal(uvk_rig_measure(rig, "wakeups"), 0);
     steps("down a\nwait 60ms");
     assert_int_equal(uvk_rig_measure(rig, "wakeups"), 1);
-    uvk_rig_suspend(rig, false);
+    uvk_rig_bus(rig, UVK_BUS_RESUME);
     steps("wait 20ms\nexpect held a\nup a\nsettle\nexpect held nothing\nexpect text \"a\"");
 }
 
 static void sleeping_host_is_left_alone_otherwise(void **state)
 {
     (void)state;
-    uvk_rig_suspend(rig, true);
+    uvk_rig_bus(rig, UVK_BUS_SUSPEND);
     steps("wait 100ms\ntap a for 100ms\nwait 100ms");
     assert_int_equal(uvk_rig_measure(rig, "wakeups"), 0);
-    uvk_rig_suspend(rig, false);
+    uvk_rig_bus(rig, UVK_BUS_RESUME);
     steps("wait 50ms\ntap '?'\nexpect text \"a?\""); /* what was typed meanwhile comes then */
+}
+
+/* An event that comes while the flag of another is being cleared is not lost. */
+static void suspend_right_behind_a_reset_is_seen(void **state)
+{
+    (void)state;
+    uvk_rig_bus(rig, UVK_BUS_RESET_THEN_SUSPEND);
+    steps("wait 10ms");
+    assert_int_equal(uvk_rig_measure(rig, "usb-stopped"), 1);
+    uvk_rig_bus(rig, UVK_BUS_RESUME);
+    steps("wait 50ms");
+    assert_int_equal(uvk_rig_measure(rig, "usb-stopped"), 0);
 }
 
 static void bootloader_is_reached_by_key(void **state)
@@ -447,6 +476,8 @@ int main(void)
         ON_CHIP(idle_rate_repeats_reports),
         ON_CHIP(sleeping_host_is_woken_where_it_allows_that),
         ON_CHIP(sleeping_host_is_left_alone_otherwise),
+        cmocka_unit_test(wires_of_any_length_make_no_phantom_keys),
+        ON_CHIP(suspend_right_behind_a_reset_is_seen),
         ON_CHIP(bootloader_is_reached_by_key),
         ON_CHIP(restart_comes_up_again),
         cmocka_unit_test(chip_that_is_no_keyboard_is_told),

@@ -153,7 +153,7 @@ static void begin_board(struct uvk_board *board, const char *name)
     board->name = name;
     board->title = name;
     board->usb_maker = "";
-    board->settle = 5;
+    board->settle = 1;
     board->half_count = 1;
     board->halves[0].name = "";
     usual_settings(board->settings);

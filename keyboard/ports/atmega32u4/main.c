@@ -45,7 +45,7 @@ static void pass(void)
 static void one_millisecond(void)
 {
     port.time_us += 1000;
-    uvk_usb_tick(&port);
+    uvk_usb_tick(&port.usb);
     pass();
     uvk_power_alive();
     if (port.wants_restart || port.wants_bootloader) {
@@ -57,7 +57,7 @@ static void one_millisecond(void)
  * and the sleep, so that none comes in between unseen. */
 static void sleep_until_needed(void)
 {
-    uvk_usb_before_sleep(&port);
+    uvk_bus_before_sleep(&port.usb);
     cli();
     if (ticks == 0) {
         SMCR = _BV(SE); /* idle: the timer and the USB controller go on (section 7) */
@@ -72,20 +72,19 @@ int main(void)
 {
     uvk_power_start();
     uvk_matrix_start();
-    port.protocol = 1;
-    port.engine = &uvk_keyboard;
     /* The build has looked at the image. If its sum is wrong here, the flash is damaged: the
      * bootloader is the only way on. */
     if (uvk_engine_start(&uvk_keyboard, sizeof uvk_keyboard, uvk_keymap_image,
                          uvk_keymap_image_size, 0) != UVK_OK) {
         uvk_power_reset(true);
     }
-    uvk_usb_start(&port);
+    port.usb.engine = &uvk_keyboard;
+    uvk_bus_start();
     start_timer();
     sei();
     for (;;) {
-        uvk_usb_task(&port);
-        if (port.suspended) {
+        uvk_bus_task(&port.usb);
+        if (port.usb.suspended) {
             uvk_power_suspended(&port);
             pass();
         } else if (ticks != 0) {
@@ -102,9 +101,25 @@ uint32_t uvk_port_time(struct uvk_port *self)
     return self->time_us;
 }
 
+bool uvk_port_send(struct uvk_port *self, uint8_t interface, const uint8_t *report,
+                   uint8_t size)
+{
+    return uvk_usb_send(&self->usb, interface, report, size);
+}
+
+bool uvk_port_boot_protocol(struct uvk_port *self)
+{
+    return self->usb.protocol == 0;
+}
+
+void uvk_port_wake_host(struct uvk_port *self)
+{
+    uvk_usb_wake_host(&self->usb);
+}
+
 uint8_t uvk_port_lamps(struct uvk_port *self)
 {
-    return self->lamps;
+    return self->usb.lamps;
 }
 
 void uvk_port_restart(struct uvk_port *self)

@@ -72,6 +72,36 @@ void uvk_matrix_start(void)
     UVK_KNOBS(PULL_UP)
 }
 
+/* The senses that a line of the half of LINE may pull low: a bit for each that is. */
+static uvk_bits read_senses(uint8_t line)
+{
+    uvk_bits bits = 0;
+
+    (void)line;
+#if UVK_HALVES > 1
+    if (line >= UVK_SECOND_LINE) {
+        UVK_SENSES_1(READ_LOW)
+        return bits;
+    }
+#endif
+    UVK_SENSES_0(READ_LOW)
+    return bits;
+}
+
+/* A wire that a switch has pulled low comes up again by its pull-up alone: 10 us at 50 kOhm and
+ * 400 pF. Until then the next line would see the keys of this one. A sense that stays low,
+ * shorted say, is not waited for longer than this many readings, of 20 cycles each at least. */
+#define READINGS_MOST 24u
+
+static uvk_bits still_low;
+
+static void wait_for_senses(uint8_t line)
+{
+    for (uint8_t i = 0; still_low != 0 && i < READINGS_MOST; i++) {
+        still_low = read_senses(line);
+    }
+}
+
 uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
 {
     uvk_bits bits = 0;
@@ -89,17 +119,12 @@ uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
         return bits;
     }
 #endif
+    wait_for_senses(line);
     UVK_LINES(SELECT)
     _delay_us(UVK_SETTLE_US);
-#if UVK_HALVES > 1
-    if (line >= UVK_SECOND_LINE) {
-        UVK_SENSES_1(READ_LOW)
-    } else
-#endif
-    {
-        UVK_SENSES_0(READ_LOW)
-    }
+    bits = read_senses(line);
     UVK_LINES(LET_GO)
+    still_low = bits;
     return bits;
 }
 

@@ -133,7 +133,7 @@ static void configuration_follows_the_keymap(void **state)
     assert_has(plain, "UVK_HALVES 1\n");
     assert_has(plain, "UVK_DIRECT_COUNT_0 0\n");
     assert_has(plain, "UVK_USB_PRODUCT 9\n");
-    assert_has(plain, "UVK_USB_MAKER 0x54, 0x00\n");
+    assert_has(plain, "UVK_USB_MAKER, 0x54, 0x00\n");
     assert_has(rich, "UVK_USE_CONSUMER 1\n");
     assert_has(rich, "UVK_USE_SYSTEM 1\n");
     assert_has(rich, "UVK_USE_MOUSE 1\n");

@@ -1,0 +1,160 @@
+/* usb.h - a keyboard as a USB device, apart from the chip's USB controller.
+ *
+ * 1. The room keyboard/usb/ does what the standards say a device does: USB 2.0, chapter 9
+ *    (requests, descriptors, address, configuration) and 7.1.7 (suspend, remote wake-up), HID
+ *    1.11, chapter 7 (reports, idle, protocol). It does so once for all chips.
+ * 2. A port moves packets. It tells the room what has come (uvk_usb_setup and its neighbours),
+ * and gives it the controller in the functions uvk_endpoint_ and uvk_bus_ below; they are bound
+ * when the firmware is linked. A chip has one controller, so those take no object.
+ * 3. All calls, both ways, are from one thread: the port's main loop. None waits for the host.
+ * 4. Endpoint 0 is the control pipe, endpoint 1 the boot keyboard's IN, endpoint 2 the IN of
+ * all the rest. Interface N is on endpoint N + 1.
+ * 5. Data toggles are the port's: what goes out on endpoint 0 after a SETUP begins with DATA1,
+ * every other endpoint begins with DATA0 when it is opened, and when its halt is lifted
+ * (9.4.5).
+ */
+#ifndef UVREK_USB_H
+#define UVREK_USB_H
+
+#include "uvrek/engine.h"
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+/* Bytes of the longest packet of each endpoint (USB 2.0, 5.5.3 and 5.7.3). */
+#define UVK_EP0_SIZE  8u
+#define UVK_EP1_SIZE  8u
+#define UVK_EP2_SIZE  32u
+#define UVK_ENDPOINTS 3u
+
+/* A SETUP packet as it comes on the wire (USB 2.0, 9.3), low byte first. */
+struct uvk_setup {
+    uint8_t type, code; /* bmRequestType, bRequest */
+    uint8_t value_low, value_high;
+    uint8_t index, index_high; /* interface or endpoint; below 256 here */
+    uint16_t length;
+};
+#if defined __BYTE_ORDER__ && __BYTE_ORDER__ != __ORDER_LITTLE_ENDIAN__
+#error "struct uvk_setup is as the wire has it: this needs a chip with the low byte first"
+#endif
+
+/* A control transfer under way (USB 2.0, 8.5.3). */
+enum uvk_stage {
+    UVK_CONTROL_IDLE,
+    UVK_RECEIVING,   /* waits for the host's data */
+    UVK_SENDING,     /* an answer in RAM; from here on something goes out */
+    UVK_SENDING_ROM, /* an answer in ROM */
+    UVK_CONFIRMING   /* the empty packet that ends it */
+};
+
+/* A device on the bus. The port sets ENGINE, which has been started, and all else to 0 before
+ * it attaches; then all of it is the room's own. */
+struct uvk_usb {
+    struct uvk_engine *engine;
+    enum uvk_stage stage;
+    bool ends_short; /* the answer is shorter than asked for: end it with a short packet */
+    uint16_t left;   /* bytes of the answer */
+    uvk_image_bytes rom;
+    const uint8_t *ram;
+    uint8_t address;                  /* takes effect when confirmed; 0: none */
+    uint8_t configuration;            /* 0: not configured */
+    uint8_t protocol;                 /* of interface 0: 0 boot, 1 report */
+    uint8_t idle[UVK_INTERFACES];     /* in 4 ms, 0: only when something changes */
+    uint16_t idle_ms[UVK_INTERFACES]; /* since the last report */
+    uint8_t lamps;                    /* see uvk_port_lamps */
+    bool halted[UVK_ENDPOINTS];       /* by the host */
+    bool may_wake;                    /* the host allows remote wake-up */
+    bool suspended;
+    uint8_t answer[UVK_REPORT_MAX]; /* small answers */
+};
+
+/* ---- what the port tells the room ------------------------------------------------------- */
+
+/* The host has reset the bus. The port has opened endpoint 0 again. */
+void uvk_usb_reset(struct uvk_usb *usb);
+
+/* A SETUP packet has come on endpoint 0, where what waited to go out is void. */
+void uvk_usb_setup(struct uvk_usb *usb, const struct uvk_setup *setup);
+
+/* A packet of SIZE bytes has come on endpoint 0; BYTE is its first one, if there is any. */
+void uvk_usb_received(struct uvk_usb *usb, uint8_t byte, uint8_t size);
+
+/* The packet that went out last on endpoint 0 has been fetched. */
+void uvk_usb_sent(struct uvk_usb *usb);
+
+/* The bus has been idle for 3 ms, or is not any more. */
+void uvk_usb_suspend(struct uvk_usb *usb);
+void uvk_usb_resume(struct uvk_usb *usb);
+
+/* A millisecond has passed. */
+void uvk_usb_tick(struct uvk_usb *usb);
+
+/* ---- what the port's own functions (port.h) are made of --------------------------------- */
+
+/* As uvk_port_send. */
+bool uvk_usb_send(struct uvk_usb *usb, uint8_t interface, const uint8_t *report, uint8_t size);
+
+/* As uvk_port_wake_host. */
+void uvk_usb_wake_host(struct uvk_usb *usb);
+
+/* Is an answer on its way? Then the port is to be woken when a packet has been fetched. */
+static inline bool uvk_usb_is_sending(const struct uvk_usb *usb)
+{
+    return usb->stage >= UVK_SENDING;
+}
+
+/* ---- what the port gives ---------------------------------------------------------------- */
+
+/* Can ENDPOINT (IN) take a packet? */
+bool uvk_endpoint_is_free(uint8_t endpoint);
+
+/* Byte AT, counted from 0 and in order, of ENDPOINT's next packet. */
+void uvk_endpoint_put(uint8_t endpoint, uint8_t at, uint8_t byte);
+
+/* The packet of SIZE bytes that was put goes out when the host asks for it. */
+void uvk_endpoint_send(uint8_t endpoint, uint8_t size);
+
+/* Endpoint 0: a packet of the host is wanted, of data or to end an answer. */
+void uvk_endpoint_expect(void);
+
+/* Endpoint 0: the request is refused; STALL until the next SETUP (USB 2.0, 8.5.3.4). */
+void uvk_endpoint_refuse(void);
+
+/* ENDPOINT (not 0) answers STALL, or does so no longer. */
+void uvk_endpoint_halt(uint8_t endpoint, bool on);
+
+/* The host has configured the device: endpoints 1 and 2 are there from now on. */
+void uvk_endpoint_open_all(void);
+
+/* Answer to ADDRESS from now on. */
+void uvk_bus_take_address(uint8_t address);
+
+/* Save power: the host sleeps. And back: what was stopped runs again. */
+void uvk_bus_suspend(void);
+void uvk_bus_resume(void);
+
+/* Drive the bus so that the host wakes (USB 2.0, 7.1.7.7). */
+void uvk_bus_wake_host(void);
+
+/* ---- inside the room -------------------------------------------------------------------- */
+
+/* Types of descriptors (USB 2.0, table 9-5; HID 1.11, 7.1). */
+#define UVK_USB_DEVICE        1
+#define UVK_USB_CONFIGURATION 2
+#define UVK_USB_STRING        3
+#define UVK_USB_HID           0x21
+#define UVK_USB_REPORT        0x22
+
+/* descriptors.c: descriptor INDEX, counted from 0, of a type, its length into *SIZE; NULL if
+ * there is none. Of HID descriptors the index is that of the interface. */
+uvk_image_bytes uvk_usb_descriptor(uint8_t type, uint8_t index, uint8_t *size);
+
+/* requests.c: carry out a SETUP packet. False: refused. */
+bool uvk_usb_request(struct uvk_usb *usb, const struct uvk_setup *setup);
+
+#ifdef __cplusplus
+}
+#endif
+
+#endif

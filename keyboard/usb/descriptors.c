@@ -1,0 +1,75 @@
+/* descriptors.c - who this keyboard says it is: USB 2.0, 9.6, and HID 1.11, 6.2.1.
+ *
+ * All descriptors stand behind one another. Each begins with its length and its type, so that
+ * one walk finds any of them. */
+#include "uvrek/descriptors.h"
+#include "uvrek/usb.h"
+
+#define LOW(n)  ((n)&0xFF)
+#define HIGH(n) (((n) >> 8) & 0xFF)
+
+#define CONFIGURATION_SIZE (9 + 2 * (9 + 9 + 7))
+
+/* Interface, HID and endpoint descriptor. */
+#define INTERFACE(number, boot, endpoint, size, length)                                        \
+    9, 4, (number), 0, 1, 3 /* HID */, (boot), (boot), 0, 9, UVK_USB_HID, LOW(0x0111),         \
+        HIGH(0x0111), 0, 1, UVK_USB_REPORT, LOW(length), HIGH(length), 7, 5,                   \
+        0x80 | (endpoint), 3 /* interrupt */, LOW(size), HIGH(size), 1 /* ms */
+
+/* A string is UTF-16; TEXT has a comma before each byte. */
+#define STRING(text) 1 + sizeof((uint8_t[]){0 text}), UVK_USB_STRING text
+#define ENGLISH      , LOW(0x0409), HIGH(0x0409)
+
+static const UVK_ROM uint8_t descriptors[] = {
+    18,
+    UVK_USB_DEVICE,
+    LOW(0x0200),
+    HIGH(0x0200), /* USB 2.0 */
+    0,
+    0,
+    0, /* each interface has its own class */
+    UVK_EP0_SIZE,
+    LOW(UVK_USB_VENDOR),
+    HIGH(UVK_USB_VENDOR),
+    LOW(UVK_USB_PRODUCT),
+    HIGH(UVK_USB_PRODUCT),
+    LOW(0x0100),
+    HIGH(0x0100), /* release of the device */
+    1,
+    2,
+    0, /* maker, product, no serial number */
+    1, /* one configuration */
+
+    9,
+    UVK_USB_CONFIGURATION,
+    LOW(CONFIGURATION_SIZE),
+    HIGH(CONFIGURATION_SIZE),
+    UVK_INTERFACES,
+    1,
+    0,
+    0xA0, /* powered by the bus, may wake the host */
+    50,   /* 100 mA */
+    INTERFACE(0, 1, 1, UVK_EP1_SIZE, UVK_BOOT_ITEMS_SIZE),
+    INTERFACE(1, 0, 2, UVK_EP2_SIZE, UVK_OTHER_ITEMS_SIZE),
+
+    STRING(ENGLISH), /* the strings' one language */
+    STRING(UVK_USB_MAKER),
+    STRING(UVK_USB_TITLE),
+    0, /* the end */
+};
+
+#define TOTAL_LENGTH 2 /* of a configuration, what belongs to it included */
+
+uvk_image_bytes uvk_usb_descriptor(uint8_t type, uint8_t index, uint8_t *size)
+{
+    uvk_image_bytes at = descriptors;
+
+    while (at[0] != 0) {
+        if (at[1] == type && index-- == 0) {
+            *size = at[type == UVK_USB_CONFIGURATION ? TOTAL_LENGTH : 0];
+            return at;
+        }
+        at += at[0];
+    }
+    return (uvk_image_bytes)0;
+}
