@@ -344,10 +344,8 @@ static const struct rig_kind chip_kind = {
 
 /* ---- starting --------------------------------------------------------------------- */
 
-#define PROGRAM "uvrek-chipsim-avr"
-
 /* Beside this program, or where it was installed. */
-static char *find_simulator(void)
+static char *find_simulator(const char *program)
 {
     static const char *const beside[] = {"", "../libexec/uvrek"};
     char *self = g_file_read_link("/proc/self/exe", NULL);
@@ -355,19 +353,21 @@ static char *find_simulator(void)
     char *found = NULL;
 
     for (size_t i = 0; found == NULL && i < G_N_ELEMENTS(beside); i++) {
-        found = g_build_filename(folder, beside[i], PROGRAM, NULL);
+        found = g_build_filename(folder, beside[i], program, NULL);
         if (!g_file_test(found, G_FILE_TEST_IS_EXECUTABLE)) {
             g_clear_pointer(&found, g_free);
         }
     }
     g_free(self);
     g_free(folder);
-    return found != NULL ? found : g_build_filename(UVK_LIBEXEC_DIR, PROGRAM, NULL);
+    return found != NULL ? found : g_build_filename(UVK_LIBEXEC_DIR, program, NULL);
 }
 
 static bool spawn(struct chip *chip, GError **error)
 {
-    char *path = find_simulator();
+    char *name =
+        g_strconcat("uvrek-chipsim-", chip->rig.program->board->chip->simulator, NULL);
+    char *path = find_simulator(name);
     char *arguments[] = {path, NULL};
     bool good =
         g_spawn_async_with_pipes(NULL, arguments, NULL, G_SPAWN_DO_NOT_REAP_CHILD, NULL, NULL,
@@ -376,6 +376,7 @@ static bool spawn(struct chip *chip, GError **error)
     if (!good) {
         g_prefix_error(error, "the chip's simulator does not start: ");
     }
+    g_free(name);
     g_free(path);
     return good;
 }

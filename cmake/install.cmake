@@ -15,7 +15,7 @@ install(FILES completions/uvrek.fish DESTINATION ${CMAKE_INSTALL_DATADIR}/fish/v
 set(data ${CMAKE_INSTALL_DATADIR}/uvrek)
 install(DIRECTORY boards DESTINATION ${data})
 install(DIRECTORY include/uvrek DESTINATION ${data}/include)
-install(DIRECTORY keyboard DESTINATION ${data} FILES_MATCHING PATTERN "*.[ch]" PATTERN "sources.txt")
+install(DIRECTORY keyboard DESTINATION ${data} FILES_MATCHING PATTERN "*.[ch]" PATTERN "*.ld" PATTERN "sources.txt")
 install(FILES image/check.c image/check_words.c image/crc32.c image/directory.c
         image/open.c image/reader.c image/layout.h image/tables.h
         DESTINATION ${data}/image)

@@ -1,13 +1,9 @@
 /* commands.c - the lines that the bench sends. */
 #include "chipsim.h"
 
-#include <avr_usb.h>
-#include <sim_io.h>
 #include <stdlib.h>
 #include <string.h>
 
-#define FLASH_MAX 32768u
-#define DATA_MAX  4096u
 #define WORDS_MAX 40
 
 struct words {
@@ -59,13 +55,16 @@ static void wires(struct sim *sim, const struct words *words)
 static void pins(struct sim *sim, const struct words *words)
 {
     sim->pin_count = 0;
-    for (int i = 1; i < words->count && sim->pin_count < PINS_MAX; i++) {
-        sim->pin_port[sim->pin_count] = words->word[i][0];
-        sim->pin_bit[sim->pin_count] = (unsigned)(words->word[i][1] - '0');
-        sim->pin_count++;
+    for (int i = 1; i < words->count; i++) {
+        if (sim->pin_count == PINS_MAX || !chip_has_pin(words->word[i])) {
+            answer("error no such pin");
+            return;
+        }
+        snprintf(sim->pin[sim->pin_count++], sizeof sim->pin[0], "%s", words->word[i]);
     }
     uvk_electric_free(sim->net);
-    sim->net = uvk_electric_new(sim->pin_count + 2, &sim->levels, sim->picofarads, sim->seed);
+    sim->net =
+        uvk_electric_new(sim->pin_count + 2, &sim->levels, sim->picofarads, sim->seed);
     uvk_electric_drive(sim->net, sim->pin_count, UVK_DRIVE_LOW, 0);
     uvk_electric_drive(sim->net, sim->pin_count + 1, UVK_DRIVE_HIGH, 0);
     sim->resistors = 0;
@@ -103,42 +102,14 @@ static void seed(struct sim *sim, const struct words *words)
     answer("ok");
 }
 
-static void sleep_not(avr_t *avr, avr_cycle_count_t cycles)
-{
-    (void)avr;
-    (void)cycles; /* time is virtual */
-}
-
-static void quiet(avr_t *avr, const int level, const char *format, va_list arguments)
-{
-    (void)avr;
-    if (level <= LOG_ERROR) {
-        vfprintf(stderr, format, arguments);
-    }
-}
-
 static void load(struct sim *sim, const struct words *words)
 {
     static uint8_t flash[FLASH_MAX];
     size_t size = parse_hex(words->word[1], flash, sizeof flash);
 
-    if (size == 0 || sim->avr != NULL) {
-        answer("error cannot load that");
-        return;
-    }
-    avr_global_logger_set(quiet);
-    sim->avr = avr_make_mcu_by_name("atmega32u4");
-    if (sim->avr == NULL || avr_init(sim->avr) != 0) {
-        answer("error the simulator knows no ATmega32U4");
-        return;
-    }
-    sim->avr->frequency = CYCLES_PER_US * 1000000u;
-    sim->avr->sleep = sleep_not;
-    sim->avr->log = LOG_ERROR;
-    memset(sim->avr->flash, 0xFF, FLASH_MAX);
-    memcpy(sim->avr->flash, flash, size);
-    sim->avr->codeend = FLASH_MAX;
-    answer("ok");
+    answer(size > 0 && sim->net != NULL && sim->chip == NULL && chip_load(sim, flash, size)
+               ? "ok"
+               : "error cannot load that");
 }
 
 /* The path is written as hex: it may have blanks. */
@@ -151,32 +122,21 @@ static void symbols(struct sim *sim, const struct words *words)
     if (sim->symbols_path != NULL) {
         parse_hex(words->word[1], (uint8_t *)sim->symbols_path, room);
     }
-    answer(measure_symbol(sim, "uvk_keyboard") != 0 ? "ok" : "error no symbols there");
-}
-
-/* A reset of the chip takes the ports along; the net has to follow. */
-static struct sim *resetting;
-static void (*reset_before)(avr_t *);
-
-static void on_reset(avr_t *avr)
-{
-    if (reset_before != NULL) {
-        reset_before(avr);
-    }
-    matrix_sync(resetting);
+    answer(symbol_address(sim, "uvk_keyboard") != 0 ? "ok" : "error no symbols there");
 }
 
 static void start(struct sim *sim, const struct words *words)
 {
     (void)words;
-    matrix_attach(sim);
-    usb_attach(sim);
-    measure_attach(sim);
-    measure_poison(sim);
-    resetting = sim;
-    reset_before = sim->avr->reset;
-    sim->avr->reset = on_reset;
-    matrix_sync(sim);
+    chip_start(sim);
+    answer("ok");
+}
+
+static void button(struct sim *sim, const struct words *words)
+{
+    (void)words;
+    sim->stopped = false;
+    chip_button(sim);
     answer("ok");
 }
 
@@ -209,54 +169,51 @@ static void poll(struct sim *sim, const struct words *words)
     answer("ok");
 }
 
-void command_poll(struct sim *sim)
+static unsigned long long now_us(const struct sim *sim)
 {
-    for (unsigned endpoint = 1; endpoint < 5; endpoint++) {
+    return (unsigned long long)(chip_ns(sim) / 1000u);
+}
+
+static void poll_all(struct sim *sim)
+{
+    for (unsigned endpoint = 1; endpoint < 16; endpoint++) {
         uint8_t report[64];
         size_t size;
         if ((sim->polled >> endpoint & 1u) && usb_poll(sim, endpoint, report, &size)) {
-            printf("report %llu %u ", (unsigned long long)(sim->avr->cycle / CYCLES_PER_US),
-                   endpoint);
+            printf("report %llu %u ", now_us(sim), endpoint);
             print_hex(report, size);
         }
     }
 }
 
-/* DETACH is bit 0 of UDCON; the controller is on with USBE, bit 7 of USBCON. */
-static bool is_attached(const struct sim *sim)
-{
-    return (sim->avr->data[0xD8] & 0x80) != 0 && (sim->avr->data[0xE0] & 0x01) == 0;
-}
-
 /* A chip that was on the bus and restarts leaves it, and comes back. */
 static void watch_bus(struct sim *sim)
 {
-    bool attached = is_attached(sim);
+    bool attached = usb_attached(sim);
 
     if (attached == sim->attached || sim->stopped) {
         return;
     }
     sim->attached = attached;
     sim->polled = attached ? sim->polled : 0; /* whoever comes back is a new device */
-    printf("%s %llu\n", attached ? "attached" : "detached",
-           (unsigned long long)(sim->avr->cycle / CYCLES_PER_US));
+    printf("%s %llu\n", attached ? "attached" : "detached", now_us(sim));
 }
 
 /* A millisecond at a time: the host polls at the start of each frame. */
 static void run(struct sim *sim, const struct words *words)
 {
-    uint64_t until = strtoull(words->word[1], NULL, 10) * CYCLES_PER_US;
-    const uint64_t frame = 1000u * CYCLES_PER_US;
+    uint64_t until = strtoull(words->word[1], NULL, 10) * 1000u;
+    const uint64_t frame = 1000000u;
 
-    while (sim->avr->cycle < until) {
-        uint64_t next = (sim->avr->cycle / frame + 1) * frame;
-        sim_run(sim, next < until ? next : until);
+    while (chip_ns(sim) < until) {
+        uint64_t next = (chip_ns(sim) / frame + 1) * frame;
+        chip_run(sim, next < until ? next : until);
         if (next <= until && !sim->stopped) {
             watch_bus(sim);
-            command_poll(sim);
+            poll_all(sim);
         }
     }
-    printf("ok %llu\n", (unsigned long long)(sim->avr->cycle / CYCLES_PER_US));
+    printf("ok %llu\n", now_us(sim));
 }
 
 static void reset_bus(struct sim *sim, const struct words *words)
@@ -293,20 +250,22 @@ static void setup(struct sim *sim, const struct words *words)
 static void attached(struct sim *sim, const struct words *words)
 {
     (void)words;
-    printf("ok %d\n", is_attached(sim));
+    printf("ok %d\n", usb_attached(sim));
 }
 
 static void peek(struct sim *sim, const struct words *words)
 {
-    unsigned address = measure_symbol(sim, words->word[1]);
-    unsigned count = (unsigned)strtoul(words->word[2], NULL, 10);
+    static uint8_t bytes[DATA_MAX];
+    uint32_t address = symbol_address(sim, words->word[1]);
+    unsigned long count = strtoul(words->word[2], NULL, 10);
 
-    if (address == 0 || address + count > 0xB00) {
+    if (address == 0 || count > sizeof bytes ||
+        !chip_peek(sim, address, (unsigned)count, bytes)) {
         answer("error no such symbol");
         return;
     }
     printf("ok ");
-    print_hex(sim->avr->data + address, count);
+    print_hex(bytes, count);
 }
 
 static void suspend(struct sim *sim, const struct words *words)
@@ -322,9 +281,35 @@ static void reset_then_suspend(struct sim *sim, const struct words *words)
     answer("ok");
 }
 
+static long measured(struct sim *sim, const char *name)
+{
+    const struct {
+        const char *name;
+        long value;
+    } values[] = {
+        {"idle-cycles", sim->passes > 0 ? (long)sim->idle_cycles : -1},
+        {"worst-cycles", sim->passes > 0 ? (long)sim->worst_cycles : -1},
+        {"passes", (long)sim->passes},
+        {"wakeups", (long)sim->wakeups},
+    };
+
+    if (strcmp(name, "forget") == 0) { /* start measuring anew */
+        sim->idle_cycles = UINT64_MAX;
+        sim->worst_cycles = 0;
+        sim->passes = 0;
+        return 0;
+    }
+    for (size_t i = 0; i < sizeof values / sizeof values[0]; i++) {
+        if (strcmp(values[i].name, name) == 0) {
+            return values[i].value;
+        }
+    }
+    return chip_measure(sim, name);
+}
+
 static void measure(struct sim *sim, const struct words *words)
 {
-    printf("ok %ld\n", measure_named(sim, words->word[1]));
+    printf("ok %ld\n", measured(sim, words->word[1]));
 }
 
 static const struct {
@@ -340,7 +325,7 @@ static const struct {
     {"seed", 2, false, seed},
     {"load", 2, false, load},
     {"symbols", 2, false, symbols},
-    {"start", 1, true, start},
+    {"start", 1, true, start}, {"button", 1, true, button},
     {"change", 4, true, change},
     {"poll", 2, true, poll},
     {"run", 2, true, run},
@@ -369,7 +354,7 @@ bool command_run(struct sim *sim, char *line)
         if (strcmp(commands[i].name, words.word[0]) != 0) {
             continue;
         }
-        if (words.count < commands[i].words || (commands[i].needs_chip && sim->avr == NULL)) {
+        if (words.count < commands[i].words || (commands[i].needs_chip && sim->chip == NULL)) {
             answer("error that command needs more");
         } else {
             commands[i].run(sim, &words);

@@ -5,7 +5,7 @@
 #include <stdlib.h>
 #include <string.h>
 
-#define LINE_MAX_BYTES (1u << 20)
+#define LINE_MAX_BYTES (2u * FLASH_MAX + 64u)
 
 /* What is meant for the bench goes nowhere else, even if these were closed. */
 static void open_standard_files(void)
@@ -19,10 +19,8 @@ static void open_standard_files(void)
 
 int main(void)
 {
-    struct sim sim = {.seed = 1,
-                      .picofarads = 100,
-                      .levels = {70, 50000, 180, 380},
-                      .idle_cycles = UINT64_MAX};
+    struct sim sim = {
+        .seed = 1, .picofarads = 100, .levels = chip_levels, .idle_cycles = UINT64_MAX};
     char *line = malloc(LINE_MAX_BYTES);
 
     open_standard_files();
@@ -35,9 +33,8 @@ int main(void)
         }
         fflush(stdout);
     }
-    if (sim.avr != NULL) {
-        avr_terminate(sim.avr);
-        free(sim.avr);
+    if (sim.chip != NULL) {
+        chip_free(&sim);
     }
     uvk_electric_free(sim.net);
     free(sim.symbols_path);

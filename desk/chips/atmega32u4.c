@@ -45,8 +45,10 @@ static const struct uvk_reserved_pin reserved[] = {
 
 static const char *const boots[] = {"serial", "dfu", NULL};
 
-/* Each pays, tried one by one with keyboards of 12 and of 64 keys. */
+/* Beside the first two, each pays, tried one by one with keyboards of 12 and of 64 keys. */
 static const char *const options[] = {
+    "-mmcu=atmega32u4",
+    "-Werror=addr-space-convert",
     "-mstrict-X",
     "-fno-guess-branch-probability",
     "-fno-inline-small-functions",
@@ -57,19 +59,22 @@ static const char *const options[] = {
     NULL,
 };
 
+static const char *const linker_options[] = {"-mrelax", NULL};
+
 const struct uvk_chip uvk_chip_atmega32u4 = {
     .name = "atmega32u4",
     .title = "ATmega32U4",
     .compiler = "avr-gcc",
-    .compiler_chip = "atmega32u4",
     .compiler_options = options,
+    .linker_options = linker_options,
+    .simulator = "avr",
     .port = "atmega32u4",
     .clock_hz = 16000000,
     .flash = 32768,
     .bootloader = 4096,
     .page = 128,
     .ram = 2560,
-    .ram_start = 0x100,
+    .ram_at = 0x800000,
     .stack = 384,
     .vectors = 43,
     .signature = {0x1E, 0x95, 0x87},

@@ -51,15 +51,22 @@ static const struct uvk_reserved_pin reserved[] = {
 
 static const char *const boots[] = {"uf2", NULL};
 
-static const char *const options[] = {NULL};
+static const char *const options[] = {
+    "-mcpu=cortex-m0plus", "-mthumb", "-masm-syntax-unified",
+    "-flinker-output=nolto-rel", /* engine and port joined become machine code at once */
+    NULL};
+static const char *const linker_options[] = {"-nostartfiles", "--specs=nano.specs",
+                                             "-Wl,--no-enum-size-warning", NULL};
 
 const struct uvk_chip uvk_chip_rp2040 = {
     .name = "rp2040",
     .title = "RP2040",
     .compiler = "arm-none-eabi-gcc",
-    .compiler_chip = "cortex-m0plus",
     .compiler_options = options,
-    .port = NULL,
+    .linker_options = linker_options,
+    .linker_script = "memory.ld",
+    .simulator = "arm",
+    .port = "rp2040",
     .clock_hz = 125000000,
     .flash = 2097152,
     .pulls_down = true,
@@ -68,7 +75,8 @@ const struct uvk_chip uvk_chip_rp2040 = {
     .bootloader = 0, /* it is in a ROM of its own */
     .page = 256,
     .ram = 270336,
-    .ram_start = 0x20000000,
+    .flash_at = 0x10000000,
+    .ram_at = 0x20000000,
     .stack = 4096,
     .line_bits = 30,
     .boots = boots,

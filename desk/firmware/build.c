@@ -100,7 +100,7 @@ static bool make(struct compiler *compiler, const char *image, struct uvk_firmwa
     }
     map = g_strdup_printf("%.*s.map", (int)(strlen(firmware->elf) - strlen(".elf")),
                           firmware->elf);
-    firmware->parts = sizes_read(map, error);
+    firmware->parts = sizes_read(map, compiler->chip, error);
     take_stack(firmware, compiler->chip);
     g_free(map);
     firmware->compiled = compiler->compiled;

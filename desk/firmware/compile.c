@@ -10,8 +10,8 @@ static const char *const flags[] = {
     "-ffreestanding",  "-ffunction-sections",
     "-fdata-sections", "-fno-jump-tables",
     "-fshort-enums",   "-Wall",
-    "-Wextra",         "-Werror=addr-space-convert",
-    "-fno-common",     NULL,
+    "-Wextra",         "-fno-common",
+    NULL,
 };
 /* Engine and port are compiled as a whole, once, and kept: then a change of the keymap costs a
  * link and no more. */
@@ -28,7 +28,7 @@ static const char *const join_flags[] = {"-Os",
                                          NULL};
 /* The linker takes what is larger than the chip: what does not fit is told by us, with the
  * numbers. */
-static const char *const link_flags[] = {"-Os", "-mrelax", "-Wl,--gc-sections", NULL};
+static const char *const link_flags[] = {"-Os", "-Wl,--gc-sections", NULL};
 static const char *const *const all_flags[] = {flags, join_flags, link_flags};
 
 /* ---- hashes ----------------------------------------------------------------------- */
@@ -91,6 +91,7 @@ static char *headers_hash(const struct compiler *compiler)
     hash_headers(sum, compiler->sources, "include/uvrek");
     hash_headers(sum, compiler->sources, "keyboard/engine");
     hash_headers(sum, compiler->sources, "image");
+    hash_headers(sum, compiler->sources, "keyboard/usb");
     hash_headers(sum, compiler->sources, port);
     hash = g_strdup(g_checksum_get_string(sum));
     g_checksum_free(sum);
@@ -114,7 +115,6 @@ static GPtrArray *new_command(const struct compiler *compiler, const char *const
     GPtrArray *command = g_ptr_array_new_with_free_func(g_free);
 
     g_ptr_array_add(command, g_strdup(compiler->chip->compiler));
-    g_ptr_array_add(command, g_strdup_printf("-mmcu=%s", compiler->chip->compiler_chip));
     add_options(command, options);
     add_options(command, compiler->chip->compiler_options);
     return command;
@@ -201,7 +201,9 @@ static bool find_compiler(struct compiler *compiler, GError **error)
     for (const char *const *flag = compiler->chip->compiler_options; *flag != NULL; flag++) {
         g_string_append(identity, *flag);
     }
-    g_string_append(identity, compiler->chip->compiler_chip);
+    for (const char *const *flag = compiler->chip->linker_options; *flag != NULL; flag++) {
+        g_string_append(identity, *flag);
+    }
     compiler->identity = g_string_free(identity, FALSE);
     if (missing->len > 0) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
@@ -371,15 +373,44 @@ char *compiler_join(struct compiler *compiler, char **objects, GError **error)
     return joined;
 }
 
+/* The path of the chip's linker script; NULL: it has none. */
+static char *linker_script(const struct compiler *compiler)
+{
+    const struct uvk_chip *chip = compiler->chip;
+
+    return chip->linker_script != NULL
+               ? g_build_filename(compiler->sources, "keyboard", "ports", chip->port,
+                                  chip->linker_script, NULL)
+               : NULL;
+}
+
+/* What it says: a change of it means to link anew. */
+static char *script_text(const struct compiler *compiler)
+{
+    char *path = linker_script(compiler);
+    char *text = NULL;
+
+    if (path != NULL) {
+        (void)g_file_get_contents(path, &text, NULL, NULL);
+    }
+    g_free(path);
+    return text;
+}
+
 /* Link, and keep the ELF file and its map. */
 static bool link_objects(struct compiler *compiler, char **objects, const char *elf,
                          const char *map, GError **error)
 {
     GPtrArray *command = new_command(compiler, link_flags);
+    char *script = linker_script(compiler);
     char *made = g_build_filename(compiler->work, map, NULL);
     char *path = g_build_filename(compiler->cache, map, NULL);
     bool good;
 
+    add_options(command, compiler->chip->linker_options);
+    if (script != NULL) {
+        g_ptr_array_add(command, g_strconcat("-T", script, NULL));
+    }
     g_ptr_array_add(command, g_strdup("-Xlinker"));
     g_ptr_array_add(command, g_strdup("-Map"));
     g_ptr_array_add(command, g_strdup("-Xlinker"));
@@ -388,6 +419,7 @@ static bool link_objects(struct compiler *compiler, char **objects, const char *
     good = make_file(compiler, command, elf, "the firmware", error) &&
            kept_take(made, path, error);
     g_ptr_array_free(command, TRUE);
+    g_free(script);
     g_free(made);
     g_free(path);
     return good;
@@ -396,7 +428,8 @@ static bool link_objects(struct compiler *compiler, char **objects, const char *
 char *compiler_link(struct compiler *compiler, char **objects, bool *linked, GError **error)
 {
     char *all = g_strjoinv("\n", objects);
-    char *hash = hash_of(compiler->identity, all, NULL);
+    char *script = script_text(compiler);
+    char *hash = hash_of(compiler->identity, all, script, NULL);
     char *elf = g_strconcat(hash, ".elf", NULL);
     char *map = g_strconcat(hash, ".map", NULL);
     char *path = NULL;
@@ -406,6 +439,7 @@ char *compiler_link(struct compiler *compiler, char **objects, bool *linked, GEr
         path = g_build_filename(compiler->cache, elf, NULL);
     }
     g_free(all);
+    g_free(script);
     g_free(hash);
     g_free(elf);
     g_free(map);

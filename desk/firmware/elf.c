@@ -6,18 +6,23 @@
 #include <string.h>
 #include <unistd.h>
 
-/* avr-gcc keeps RAM at 0x800000 and EEPROM at 0x810000. */
-#define AVR_RAM    0x800000u
-#define AVR_EEPROM 0x810000u
+/* More than there is, so that what is too large shows as that; less than to the next memory. */
+#define FLASH_MOST 0x800000u
+#define RAM_MOST   0x100000u
 
-static bool is_ram(GElf_Addr address)
+static bool is_ram(const struct uvk_chip *chip, GElf_Addr address)
 {
-    return address >= AVR_RAM && address < AVR_EEPROM;
+    return address >= chip->ram_at && address < (GElf_Addr)chip->ram_at + RAM_MOST;
+}
+
+static bool is_flash(const struct uvk_chip *chip, GElf_Addr address)
+{
+    return address >= chip->flash_at && address < (GElf_Addr)chip->flash_at + FLASH_MOST;
 }
 
 /* Copy every loaded segment to its place in flash. */
-static bool read_segments(Elf *elf, const uint8_t *file, size_t file_size,
-                          struct uvk_firmware *firmware)
+static bool read_segments(Elf *elf, const struct uvk_chip *chip, const uint8_t *file,
+                          size_t file_size, struct uvk_firmware *firmware)
 {
     size_t count = 0;
 
@@ -26,29 +31,33 @@ static bool read_segments(Elf *elf, const uint8_t *file, size_t file_size,
     }
     for (size_t i = 0; i < count; i++) {
         GElf_Phdr segment;
+        size_t at;
         size_t end;
         if (gelf_getphdr(elf, (int)i, &segment) == NULL) {
             return false;
         }
-        end = (size_t)(segment.p_paddr + segment.p_filesz);
-        if (segment.p_type != PT_LOAD || segment.p_filesz == 0 || segment.p_paddr >= AVR_RAM) {
+        if (segment.p_type != PT_LOAD || segment.p_filesz == 0 ||
+            !is_flash(chip, segment.p_paddr)) {
             continue;
         }
-        if (segment.p_offset + segment.p_filesz > file_size) {
+        at = (size_t)(segment.p_paddr - chip->flash_at);
+        if (segment.p_filesz > FLASH_MOST - at || segment.p_offset > file_size ||
+            segment.p_filesz > file_size - segment.p_offset) {
             return false;
         }
+        end = at + (size_t)segment.p_filesz;
         if (end > firmware->size) {
             firmware->code = g_realloc(firmware->code, end);
             memset(firmware->code + firmware->size, 0xFF, end - firmware->size);
             firmware->size = end;
         }
-        memcpy(firmware->code + segment.p_paddr, file + segment.p_offset,
+        memcpy(firmware->code + at, file + segment.p_offset,
                (size_t)segment.p_filesz);
     }
     return firmware->size > 0;
 }
 
-static size_t ram_of_sections(Elf *elf)
+static size_t ram_of_sections(Elf *elf, const struct uvk_chip *chip)
 {
     Elf_Scn *section = NULL;
     size_t sum = 0;
@@ -56,7 +65,7 @@ static size_t ram_of_sections(Elf *elf)
     while ((section = elf_nextscn(elf, section)) != NULL) {
         GElf_Shdr header;
         if (gelf_getshdr(section, &header) != NULL && (header.sh_flags & SHF_ALLOC) &&
-            is_ram(header.sh_addr)) {
+            is_ram(chip, header.sh_addr)) {
             sum += (size_t)header.sh_size;
         }
     }
@@ -78,8 +87,8 @@ bool elf_read(const char *path, const struct uvk_chip *chip, struct uvk_firmware
     }
     bytes = elf != NULL ? elf_rawfile(elf, &size) : NULL;
     if (bytes != NULL) {
-        good = read_segments(elf, (const uint8_t *)bytes, size, firmware);
-        firmware->ram_used = ram_of_sections(elf);
+        good = read_segments(elf, chip, (const uint8_t *)bytes, size, firmware);
+        firmware->ram_used = ram_of_sections(elf, chip);
     }
     if (!good) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "%s is no firmware for the %s", path,

@@ -83,6 +83,6 @@ unsigned stack_most(const uint8_t *code, size_t size, unsigned vectors);
 /* ---- sizes.c ---- */
 
 /* Which part of the firmware takes what, from the linker's map. */
-GArray *sizes_read(const char *map_path, GError **error);
+GArray *sizes_read(const char *map_path, const struct uvk_chip *chip, GError **error);
 
 #endif

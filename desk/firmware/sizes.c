@@ -3,8 +3,6 @@
 
 #include <string.h>
 
-#define AVR_RAM 0x800000u
-
 /* Which part an object belongs to, by the label in its file name. Engine and port are compiled
  * as a whole: what a feature of theirs costs shows only when it is left out. */
 static const struct {
@@ -47,22 +45,32 @@ static void add(GArray *parts, const char *name, uint32_t flash, uint32_t ram)
     g_array_append_val(parts, part);
 }
 
+struct reading_map {
+    const struct uvk_chip *chip;
+    GArray *parts;
+};
+
+/* More than any of these chips has, and less than from one of its memories to the next. */
+#define MEMORY_MOST 0x800000u
+
 /* A section of an object: its name (perhaps on a line of its own), address, size, file. */
-static void add_section(GArray *parts, const char *section, guint64 address, guint64 size,
-                        const char *object)
+static void add_section(const struct reading_map *map, const char *section, guint64 address,
+                        guint64 size, const char *object)
 {
-    bool ram = address >= AVR_RAM;
+    const struct uvk_chip *chip = map->chip;
+    bool ram = address >= chip->ram_at && address < (guint64)chip->ram_at + MEMORY_MOST;
+    bool flash = address >= chip->flash_at && address < (guint64)chip->flash_at + MEMORY_MOST;
     bool both = g_str_has_prefix(section, ".data"); /* its start values are in flash */
 
-    if (size == 0 || address > 0x80FFFFu || g_str_has_prefix(section, ".debug") ||
+    if (size == 0 || !(ram || flash) || g_str_has_prefix(section, ".debug") ||
         g_str_has_prefix(section, ".comment") || g_str_has_prefix(section, ".note") ||
         g_str_has_prefix(section, ".stab")) {
         return;
     }
-    add(parts, part_of(object), ram && !both ? 0 : (uint32_t)size, ram ? (uint32_t)size : 0);
+    add(map->parts, part_of(object), ram && !both ? 0 : (uint32_t)size, ram ? (uint32_t)size : 0);
 }
 
-static void parse_line(GArray *parts, const char *line, char **pending)
+static void parse_line(const struct reading_map *map, const char *line, char **pending)
 {
     char **words = g_strsplit_set(line, " \t", -1);
     const char *found[4] = {NULL};
@@ -82,7 +90,7 @@ static void parse_line(GArray *parts, const char *line, char **pending)
                g_str_has_prefix(found[first + 1], "0x")) {
         const char *section = first == 1 ? found[0] : *pending;
         if (section != NULL) {
-            add_section(parts, section, g_ascii_strtoull(found[first], NULL, 16),
+            add_section(map, section, g_ascii_strtoull(found[first], NULL, 16),
                         g_ascii_strtoull(found[first + 1], NULL, 16), found[first + 2]);
         }
         g_clear_pointer(pending, g_free);
@@ -99,9 +107,10 @@ static gint by_size(gconstpointer a, gconstpointer b)
            (right->flash + right->ram < left->flash + left->ram);
 }
 
-GArray *sizes_read(const char *map_path, GError **error)
+GArray *sizes_read(const char *map_path, const struct uvk_chip *chip, GError **error)
 {
     GArray *parts = g_array_new(FALSE, TRUE, sizeof(struct uvk_part));
+    const struct reading_map reading = {chip, parts};
     char *text = NULL;
     char *pending = NULL;
     const char *map;
@@ -115,7 +124,7 @@ GArray *sizes_read(const char *map_path, GError **error)
     lines = g_strsplit(map != NULL ? map : "", "\n", -1);
     for (char **line = lines; *line != NULL; line++) {
         if (**line == ' ') {
-            parse_line(parts, *line, &pending);
+            parse_line(&reading, *line, &pending);
         }
     }
     g_strfreev(lines);

@@ -17,6 +17,7 @@
         0x80 | (endpoint), 3 /* interrupt */, LOW(size), HIGH(size), 1 /* ms */
 
 /* A string is UTF-16; TEXT has a comma before each byte. */
+/* NOLINTNEXTLINE(bugprone-macro-parentheses) */
 #define STRING(text) 1 + sizeof((uint8_t[]){0 text}), UVK_USB_STRING text
 #define ENGLISH      , LOW(0x0409), HIGH(0x0409)
 

@@ -1,8 +1,8 @@
-/* matrix.c - the electrical net on the ports of the chip.
+/* pins.c - the electrical net on the ports of the chip.
  *
  * Reading a port's PIN register solves the net at that moment. What a program reads is
  * what the pin was 1.5 cycles ago: the synchroniser of the datasheet (section 10.2.4). */
-#include "chipsim.h"
+#include "avr.h"
 
 #include <sim_io.h>
 #include <string.h>
@@ -16,20 +16,31 @@ static avr_io_addr_t pin_register(char port)
     return (avr_io_addr_t)(PORT_REGISTERS + 3u * (unsigned)(port - 'B'));
 }
 
+static unsigned pin_bit(const struct sim *sim, unsigned pin)
+{
+    return (unsigned)(sim->pin[pin][1] - '0');
+}
+
+bool chip_has_pin(const char *name)
+{
+    return name[0] >= 'B' && name[0] <= 'F' && name[1] >= '0' && name[1] <= '7' &&
+           name[2] == '\0';
+}
+
 static uint8_t read_port(avr_t *avr, avr_io_addr_t address, void *param)
 {
     struct sim *sim = param;
     uint8_t drives = avr->data[address + 1];
     uint8_t levels = avr->data[address + 2];
-    uint64_t now = sim_ns(sim);
+    uint64_t now = chip_ns(sim);
     /* pins that are not in the net read what they drive or pull */
     uint8_t value = (uint8_t)(levels | (uint8_t)~drives);
 
     for (unsigned i = 0; i < sim->pin_count; i++) {
-        if (pin_register(sim->pin_port[i]) != address) {
+        if (pin_register(sim->pin[i][0]) != address) {
             continue;
         }
-        uint8_t bit = (uint8_t)(1u << sim->pin_bit[i]);
+        uint8_t bit = (uint8_t)(1u << pin_bit(sim, i));
         bool high =
             uvk_electric_read(sim->net, i, now > SYNCHRONISER_NS ? now - SYNCHRONISER_NS : 0);
         value = high ? (uint8_t)(value | bit) : (uint8_t)(value & ~bit);
@@ -37,17 +48,17 @@ static uint8_t read_port(avr_t *avr, avr_io_addr_t address, void *param)
     return value;
 }
 
-void matrix_sync(struct sim *sim)
+void pins_sync(struct sim *sim)
 {
     for (unsigned i = 0; i < sim->pin_count; i++) {
-        avr_io_addr_t base = pin_register(sim->pin_port[i]);
-        bool output = sim->avr->data[base + 1] >> sim->pin_bit[i] & 1;
-        bool high = sim->avr->data[base + 2] >> sim->pin_bit[i] & 1;
+        avr_io_addr_t base = pin_register(sim->pin[i][0]);
+        bool output = sim->chip->avr->data[base + 1] >> pin_bit(sim, i) & 1;
+        bool high = sim->chip->avr->data[base + 2] >> pin_bit(sim, i) & 1;
         enum uvk_drive drive = output ? (high ? UVK_DRIVE_HIGH : UVK_DRIVE_LOW)
                                : high ? UVK_PULL_UP
                                : (sim->resistors >> i & 1u) != 0 ? UVK_PULL_DOWN
                                                                  : UVK_FLOATING;
-        uvk_electric_drive(sim->net, i, drive, sim_ns(sim));
+        uvk_electric_drive(sim->net, i, drive, chip_ns(sim));
     }
 }
 
@@ -73,22 +84,22 @@ static void write_port(avr_t *avr, avr_io_addr_t address, uint8_t value, void *p
     } else {
         avr->data[address] = value;
     }
-    matrix_sync(param);
+    pins_sync(param);
 }
 
-void matrix_attach(struct sim *sim)
+void pins_attach(struct sim *sim)
 {
     for (unsigned port = 0; port < PORTS; port++) {
         avr_io_addr_t base = (avr_io_addr_t)(PORT_REGISTERS + 3 * port);
-        sim->avr->io[AVR_DATA_TO_IO(base)].r.c = read_port;
-        sim->avr->io[AVR_DATA_TO_IO(base)].r.param = sim;
+        sim->chip->avr->io[AVR_DATA_TO_IO(base)].r.c = read_port;
+        sim->chip->avr->io[AVR_DATA_TO_IO(base)].r.param = sim;
         for (avr_io_addr_t address = (avr_io_addr_t)(base + 1); address <= base + 2;
              address++) {
             unsigned index = before_index(address);
-            before[index].param = sim->avr->io[AVR_DATA_TO_IO(address)].w.param;
-            before[index].write = sim->avr->io[AVR_DATA_TO_IO(address)].w.c;
-            sim->avr->io[AVR_DATA_TO_IO(address)].w.c = write_port;
-            sim->avr->io[AVR_DATA_TO_IO(address)].w.param = sim;
+            before[index].param = sim->chip->avr->io[AVR_DATA_TO_IO(address)].w.param;
+            before[index].write = sim->chip->avr->io[AVR_DATA_TO_IO(address)].w.c;
+            sim->chip->avr->io[AVR_DATA_TO_IO(address)].w.c = write_port;
+            sim->chip->avr->io[AVR_DATA_TO_IO(address)].w.param = sim;
         }
     }
 }

@@ -1,5 +1,5 @@
 /* usb.c - the host's side of the cable, packet by packet. */
-#include "chipsim.h"
+#include "avr.h"
 
 #include <avr_usb.h>
 #include <sim_interrupts.h>
@@ -19,11 +19,11 @@
 /* One packet, tried until the chip takes it. */
 static enum transfer packet(struct sim *sim, uint32_t request, uint8_t *bytes, uint32_t *size)
 {
-    uint64_t end = sim->avr->cycle + TIMEOUT_CYCLES;
+    uint64_t end = sim->chip->avr->cycle + TIMEOUT_CYCLES;
 
-    while (sim->avr->cycle < end && !sim->stopped) {
+    while (sim->chip->avr->cycle < end && !sim->stopped) {
         struct avr_io_usb io = {0, *size, bytes};
-        int answer = avr_ioctl(sim->avr, request, &io);
+        int answer = avr_ioctl(sim->chip->avr, request, &io);
         if (answer == AVR_IOCTL_USB_OK) {
             *size = io.sz;
             return TRANSFER_DONE;
@@ -31,7 +31,7 @@ static enum transfer packet(struct sim *sim, uint32_t request, uint8_t *bytes, u
         if (answer == AVR_IOCTL_USB_STALL) {
             return TRANSFER_STALL;
         }
-        sim_run(sim, sim->avr->cycle + STEP_CYCLES);
+        run_to(sim, sim->chip->avr->cycle + STEP_CYCLES);
     }
     return TRANSFER_TIMEOUT;
 }
@@ -78,7 +78,7 @@ enum transfer usb_control(struct sim *sim, const uint8_t setup[8], uint8_t *data
     result = packet(sim, AVR_IOCTL_USB_SETUP, copy, &count);
     /* silicon refuses data until the program has taken the setup packet; the simulator does
      * not, and a sleeping chip wakes a step late */
-    sim_run(sim, sim->avr->cycle + 4u * STEP_CYCLES);
+    run_to(sim, sim->chip->avr->cycle + 4u * STEP_CYCLES);
     if (result == TRANSFER_DONE && wanted > 0) {
         result = in ? data_in(sim, data, wanted, size) : data_out(sim, data, *size);
     }
@@ -87,24 +87,30 @@ enum transfer usb_control(struct sim *sim, const uint8_t setup[8], uint8_t *data
         result = packet(sim, in && wanted > 0 ? AVR_IOCTL_USB_WRITE : AVR_IOCTL_USB_READ, none,
                         &count);
     }
-    sim_run(sim, sim->avr->cycle + STEP_CYCLES);
+    run_to(sim, sim->chip->avr->cycle + STEP_CYCLES);
     return result;
 }
 
-bool usb_poll(struct sim *sim, unsigned endpoint, uint8_t *report, size_t *size)
+bool usb_poll(struct sim *sim, unsigned endpoint, uint8_t report[64], size_t *size)
 {
     struct avr_io_usb io = {(uint8_t)endpoint, 64, report};
 
-    if (avr_ioctl(sim->avr, AVR_IOCTL_USB_READ, &io) != AVR_IOCTL_USB_OK) {
+    if (avr_ioctl(sim->chip->avr, AVR_IOCTL_USB_READ, &io) != AVR_IOCTL_USB_OK) {
         return false;
     }
     *size = io.sz;
     return true;
 }
 
+/* DETACH is bit 0 of UDCON; the controller is on with USBE, bit 7 of USBCON. */
+bool usb_attached(const struct sim *sim)
+{
+    return (sim->chip->avr->data[0xD8] & 0x80) != 0 && (sim->chip->avr->data[0xE0] & 0x01) == 0;
+}
+
 void usb_reset(struct sim *sim)
 {
-    avr_ioctl(sim->avr, AVR_IOCTL_USB_RESET, NULL);
+    avr_ioctl(sim->chip->avr, AVR_IOCTL_USB_RESET, NULL);
 }
 
 /* What comes just before the program clears a flag that it has read. */
@@ -126,15 +132,15 @@ static void write_udint(avr_t *avr, avr_io_addr_t address, uint8_t value, void *
 
 void usb_attach(struct sim *sim)
 {
-    sim->avr->io[AVR_DATA_TO_IO(UDINT)].w.c = write_udint;
+    sim->chip->avr->io[AVR_DATA_TO_IO(UDINT)].w.c = write_udint;
 }
 
 static void raise_general(struct sim *sim, uint8_t flag)
 {
-    sim->avr->data[UDINT] |= flag;
-    for (int i = 0; i < sim->avr->interrupts.vector_count; i++) {
-        if (sim->avr->interrupts.vector[i]->vector == USB_GENERAL_VECTOR) {
-            avr_raise_interrupt(sim->avr, sim->avr->interrupts.vector[i]);
+    sim->chip->avr->data[UDINT] |= flag;
+    for (int i = 0; i < sim->chip->avr->interrupts.vector_count; i++) {
+        if (sim->chip->avr->interrupts.vector[i]->vector == USB_GENERAL_VECTOR) {
+            avr_raise_interrupt(sim->chip->avr, sim->chip->avr->interrupts.vector[i]);
         }
     }
 }

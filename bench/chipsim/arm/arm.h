@@ -1,0 +1,115 @@
+/* arm.h - an RP2040 on libunicorn: what the files of this folder share.
+ *
+ * 1. The processor is libunicorn's; the peripherals are ours, and strict: what silicon would not
+ *    forgive, or what is not modelled here, stops the program with a word about it.
+ * 2. Time is counted in picoseconds, from the cycles of the clock that the program has chosen:
+ *    one a word of code that runs, and one more where it jumps.
+ * 3. No interrupt is ever taken: a program that lets one through is stopped. They wake it from WFI.
+ * 4. Section numbers are those of the RP2040 datasheet (2024-10-15).
+ */
+#ifndef UVREK_CHIPSIM_ARM_H
+#define UVREK_CHIPSIM_ARM_H
+
+#include "../chipsim.h"
+
+#include <unicorn/unicorn.h>
+
+#define FLASH_AT 0x10000000u
+#define RAM_AT   0x20000000u
+#define RAM_SIZE 0x42000u
+#define USB_PINS 30u
+
+/* A peripheral on the bus: 16 KiB of addresses, the last three quarters of which change bits. */
+struct peripheral {
+    const char *name;
+    uint32_t base;
+    unsigned reset_bit; /* in RESETS; NEVER_RESET: it has none */
+    /* False: there is no such register here. */
+    bool (*read)(struct sim *, uint32_t offset, uint32_t *value);
+    bool (*write)(struct sim *, uint32_t offset, uint32_t value);
+};
+#define NEVER_RESET 32u
+
+struct usb_state {
+    uint8_t memory[4096];
+    uint32_t address, main_control, sie_control, status, buffers_done, stall_armed, muxing, power,
+        enabled;
+    uint8_t host_address;     /* what the host calls it */
+    uint16_t host_data1;      /* of each IN endpoint: the host waits for DATA1 */
+    uint8_t ep0_size;         /* of its packets, as it has told the host */
+    bool suspend_after_reset; /* when the reset's flag is cleared */
+};
+
+struct clock_state {
+    uint64_t crystal_at, pll_sys_at, pll_usb_at; /* picoseconds: stable from then on; 0: off */
+    uint32_t crystal_control, crystal_startup;
+    uint32_t ref_control, sys_control, usb_control;
+    uint32_t pll[2][4];
+};
+
+struct chip {
+    uc_engine *uc;
+    uint64_t ps;           /* time */
+    uint64_t instructions; /* run so far */
+    uint32_t ps_a_cycle;
+    uint64_t limit; /* picoseconds: stop there */
+    bool sleeps, reset_wanted;
+    const char *end; /* what ended the program: sim_stop's WHAT; NULL: nothing has */
+    char why[160];
+    /* RESETS, watchdog, timer, NVIC */
+    uint32_t in_reset, reset_reason, reset_cause;
+    uint32_t watchdog, scratch[8], tick, psm_reset;
+    uint64_t watchdog_at; /* picoseconds: it bites; 0: it is off */
+    uint64_t timer_start;
+    uint32_t alarm, timer_pending, timer_enabled;
+    bool alarm_armed;
+    uint64_t alarm_at; /* picoseconds; UINT64_MAX: it is not set */
+    uint32_t irq_enabled, irq_pending;
+    /* pins */
+    uint32_t pads[USB_PINS], functions[USB_PINS], out, out_enabled;
+    struct clock_state clock;
+    struct usb_state usb;
+};
+
+/* run.c */
+void arm_end(struct sim *sim, const char *what, const char *format, ...)
+    __attribute__((format(printf, 3, 4)));
+uint64_t arm_us(const struct sim *sim);
+/* Everything but RAM, the clocks' oscillators and the watchdog's scratch, as after power-on. */
+void arm_reset(struct sim *sim, uint32_t reason, uint32_t cause);
+void arm_run_to(struct sim *sim, uint64_t ps);
+
+/* bus.c: memory-mapped peripherals */
+bool bus_map(struct sim *sim);
+
+/* system.c: RESETS, clocks, watchdog, timer, interrupts */
+extern const struct peripheral system_peripherals[];
+extern const size_t system_peripheral_count;
+void system_reset(struct sim *sim);
+bool system_has_usb_clock(const struct sim *sim);
+void system_interrupt(struct sim *sim, unsigned number, bool asserted);
+/* Alarms and the watchdog, up to now; and when the next of them comes, picoseconds. */
+void system_advance(struct sim *sim);
+uint64_t system_next(const struct sim *sim);
+
+/* pins.c: pads, functions and SIO */
+extern const struct peripheral pin_peripherals[];
+extern const size_t pin_peripheral_count;
+void pins_reset(struct sim *sim);
+bool pins_read_sio(struct sim *sim, uint32_t offset, uint32_t *value);
+bool pins_write_sio(struct sim *sim, uint32_t offset, uint32_t value);
+
+/* usb.c */
+extern const struct peripheral usb_peripheral;
+void usb_state_reset(struct sim *sim);
+bool usb_read_memory(struct sim *sim, uint32_t offset, unsigned size, uint32_t *value);
+bool usb_write_memory(struct sim *sim, uint32_t offset, unsigned size, uint32_t value);
+
+/* rom.c: a ROM of ours in place of the chip's, which has the same doors (2.8). */
+#define ROM_SIZE      0x4000u
+#define ROM_TO_USB    0x200u
+void rom_make(uint8_t rom[ROM_SIZE]);
+/* The second stage of booting, checked and copied; the address where it begins. 0: it is bad. */
+uint32_t rom_boot(struct sim *sim);
+
+#endif

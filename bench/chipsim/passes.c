@@ -1,0 +1,23 @@
+/* passes.c - what a pass costs; and the end of all passes. */
+#include "chipsim.h"
+
+void pass_begins(struct sim *sim, uint64_t count)
+{
+    sim->pass_start = count;
+}
+
+void pass_ends(struct sim *sim, uint64_t count)
+{
+    uint64_t taken = count - sim->pass_start;
+
+    sim->passes++;
+    sim->idle_cycles = taken < sim->idle_cycles ? taken : sim->idle_cycles;
+    sim->worst_cycles = taken > sim->worst_cycles ? taken : sim->worst_cycles;
+}
+
+void sim_stop(struct sim *sim, const char *what, const char *why)
+{
+    sim->stopped = true;
+    printf("%s %llu%s%s\n", what, (unsigned long long)(chip_ns(sim) / 1000u),
+           why != NULL ? " " : "", why != NULL ? why : "");
+}

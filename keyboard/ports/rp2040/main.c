@@ -1,0 +1,113 @@
+/* main.c - the firmware's main loop: a scan pass each millisecond, asleep in between. */
+#include "port_rp2040.h"
+#include "registers.h"
+
+extern const UVK_ROM uint8_t uvk_keymap_image[];
+extern const UVK_ROM uint16_t uvk_keymap_image_size;
+
+struct uvk_engine uvk_keyboard; /* found by the bench by its name */
+static struct uvk_port port;
+
+#define PASS_US 1000u
+#define NAP_US  16000u /* between two passes while the host sleeps */
+
+/* SCRATCH0 marks the pass for whoever measures it. */
+static void pass(uint32_t now)
+{
+    UVK_REG(WATCHDOG_SCRATCH0) = 1;
+    uvk_engine_pass(&uvk_keyboard, &port, now);
+    UVK_REG(WATCHDOG_SCRATCH0) = 0;
+}
+
+static void one_pass(uint32_t now)
+{
+    uvk_usb_tick(&port.usb);
+    pass(now);
+    uvk_power_alive(now);
+    if (port.wants_restart || port.wants_bootloader) {
+        uvk_power_reset(port.wants_bootloader);
+    }
+}
+
+/* True when the time of NEXT has come. */
+static bool is_due(uint32_t next)
+{
+    return (int32_t)(UVK_REG(TIMER_TIMERAWL) - next) >= 0;
+}
+
+/* Until NEXT, or until the cable has something. The alarm fires at that very microsecond only, so
+ * the time is looked at once more when it is set. */
+static void sleep_until(uint32_t next)
+{
+    UVK_REG(TIMER_ALARM0) = next;
+    if (!is_due(next)) {
+        __asm__ volatile("wfi");
+    }
+    UVK_REG(TIMER_INTR) = 1;
+    UVK_REG(NVIC_ICPR) = IRQ_TIMER0;
+}
+
+int main(void)
+{
+    uint32_t next;
+
+    uvk_clocks_start();
+    uvk_power_start();
+    uvk_matrix_start();
+    /* The build has looked at the image. If its sum is wrong here, the flash is damaged: the
+     * bootloader is the only way on. */
+    if (uvk_engine_start(&uvk_keyboard, sizeof uvk_keyboard, uvk_keymap_image,
+                         uvk_keymap_image_size, UVK_REG(TIMER_TIMERAWL)) != UVK_OK) {
+        uvk_power_reset(true);
+    }
+    port.usb.engine = &uvk_keyboard;
+    uvk_bus_start();
+    UVK_REG(TIMER_INTE) = 1;
+    UVK_REG(NVIC_ISER) = IRQ_TIMER0;
+    next = UVK_REG(TIMER_TIMERAWL);
+    for (;;) {
+        uvk_bus_task(&port.usb);
+        if (is_due(next)) {
+            one_pass(UVK_REG(TIMER_TIMERAWL));
+            next += port.usb.suspended ? NAP_US : PASS_US;
+        } else {
+            sleep_until(next);
+        }
+    }
+}
+
+uint32_t uvk_port_time(struct uvk_port *self)
+{
+    (void)self;
+    return UVK_REG(TIMER_TIMERAWL);
+}
+
+bool uvk_port_send(struct uvk_port *self, uint8_t interface, const uint8_t *report, uint8_t size)
+{
+    return uvk_usb_send(&self->usb, interface, report, size);
+}
+
+bool uvk_port_boot_protocol(struct uvk_port *self)
+{
+    return self->usb.protocol == 0;
+}
+
+uint8_t uvk_port_lamps(struct uvk_port *self)
+{
+    return self->usb.lamps;
+}
+
+void uvk_port_wake_host(struct uvk_port *self)
+{
+    uvk_usb_wake_host(&self->usb);
+}
+
+void uvk_port_restart(struct uvk_port *self)
+{
+    self->wants_restart = true;
+}
+
+void uvk_port_enter_bootloader(struct uvk_port *self)
+{
+    self->wants_bootloader = true;
+}

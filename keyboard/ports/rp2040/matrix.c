@@ -1,0 +1,147 @@
+/* matrix.c - the pins of matrix, direct switches and knobs, as the configuration lists them: see
+ * docs/porting.md. A line is low while it is selected and pulled up otherwise: its output stays
+ * low, and is switched on and off. */
+#include "port_rp2040.h"
+#include "registers.h"
+
+#define PIN(index, port, bit)    (bit),
+#define MASK(index, port, bit)   1u << (bit),
+#define OR_BIT(index, port, bit) | 1u << (bit)
+
+static void set_up(uint32_t pin, uint32_t pad)
+{
+    UVK_REG(PADS_BANK0_PIN(pin)) = pad;
+    UVK_REG(IO_BANK0_CTRL(pin)) = FUNCTION_SIO;
+}
+
+#define PULL_UP(index, port, bit)   set_up(bit, PAD_PULLED_UP);
+#define PULL_DOWN(index, port, bit) set_up(bit, PAD_PULLED_DOWN);
+
+#if UVK_TO_POWER_0
+#define PULL_DIRECT_0 PULL_DOWN
+#else
+#define PULL_DIRECT_0 PULL_UP
+#endif
+#if UVK_HALVES > 1 && UVK_TO_POWER_1
+#define PULL_DIRECT_1 PULL_DOWN
+#else
+#define PULL_DIRECT_1 PULL_UP
+#endif
+
+void uvk_matrix_start(void)
+{
+    uvk_unreset(RESET_IO_BANK0 | RESET_PADS_BANK0);
+    UVK_REG(SIO_GPIO_OUT_CLR) = 0u UVK_LINES(OR_BIT);
+    UVK_LINES(PULL_UP)
+    UVK_SENSES_0(PULL_UP)
+    UVK_DIRECT_0(PULL_DIRECT_0)
+#if UVK_HALVES > 1
+    UVK_SENSES_1(PULL_UP)
+    UVK_DIRECT_1(PULL_DIRECT_1)
+#endif
+    UVK_KNOBS(PULL_UP)
+}
+
+/* From the levels of all pins to a bit for each sense. */
+#define TAKE(index, port, bit) bits |= (uvk_bits)((levels >> (bit)&1u) << (index));
+
+/* The senses that a line of the half of LINE may pull low: a bit for each that is. */
+static uvk_bits read_senses(uint8_t line)
+{
+    uint32_t levels = ~UVK_REG(SIO_GPIO_IN);
+    uvk_bits bits = 0;
+
+    (void)line;
+    (void)levels;
+#if UVK_HALVES > 1
+    if (line >= UVK_SECOND_LINE) {
+        UVK_SENSES_1(TAKE)
+        return bits;
+    }
+#endif
+    UVK_SENSES_0(TAKE)
+    return bits;
+}
+
+#if UVK_DIRECT_COUNT_0 > 0
+static uvk_bits read_direct_0(void)
+{
+    uint32_t levels = UVK_REG(SIO_GPIO_IN) ^ (UVK_TO_POWER_0 ? 0u : ~0u);
+    uvk_bits bits = 0;
+
+    UVK_DIRECT_0(TAKE)
+    return bits;
+}
+#endif
+
+#if UVK_HALVES > 1 && UVK_DIRECT_COUNT_1 > 0
+static uvk_bits read_direct_1(void)
+{
+    uint32_t levels = UVK_REG(SIO_GPIO_IN) ^ (UVK_TO_POWER_1 ? 0u : ~0u);
+    uvk_bits bits = 0;
+
+    UVK_DIRECT_1(TAKE)
+    return bits;
+}
+#endif
+
+/* A wire that a switch has pulled low comes up again by its pull-up alone: 30 us at 80 kOhm and
+ * 400 pF (5.5.3.4). Until then the next line would see the keys of this one. A sense that stays
+ * low, shorted say, is not waited for longer than this many readings, of 24 cycles at least. */
+#define READINGS_MOST 240u
+
+static uvk_bits still_low;
+
+static void wait_for_senses(uint8_t line)
+{
+    for (uint8_t i = 0; still_low != 0 && i < READINGS_MOST; i++) {
+        still_low = read_senses(line);
+    }
+}
+
+/* At 125 MHz, three cycles a round. */
+static void settle(void)
+{
+    uint32_t rounds = UVK_SETTLE_US * 125u / 3u + 1u;
+
+    __asm__ volatile("1: subs %0, %0, #1\n bne 1b" : "+l"(rounds) : : "cc");
+}
+
+static const uint32_t lines[] = {UVK_LINES(MASK) 0};
+
+uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
+{
+    (void)self;
+#if UVK_DIRECT_COUNT_0 > 0
+    if (line == UVK_DIRECT_LINE_0) {
+        return read_direct_0();
+    }
+#endif
+#if UVK_HALVES > 1 && UVK_DIRECT_COUNT_1 > 0
+    if (line == UVK_DIRECT_LINE_1) {
+        return read_direct_1();
+    }
+    if (line > UVK_DIRECT_LINE_0 && UVK_DIRECT_COUNT_0 > 0) {
+        line--; /* the list of lines has none for direct switches */
+    }
+#endif
+    wait_for_senses(line);
+    UVK_REG(SIO_GPIO_OE_SET) = lines[line];
+    settle();
+    still_low = read_senses(line);
+    UVK_REG(SIO_GPIO_OE_CLR) = lines[line];
+    return still_low;
+}
+
+#if UVK_MAX_KNOBS > 0
+static const uint8_t knob_pins[] = {UVK_KNOBS(PIN)};
+
+uint8_t uvk_port_read_knob(struct uvk_port *self, uint8_t knob)
+{
+    uint32_t levels = ~UVK_REG(SIO_GPIO_IN);
+    const uint8_t *pins = &knob_pins[2u * knob];
+
+    (void)self;
+    return (uint8_t)((levels >> pins[0] & 1u) | (levels >> pins[1] & 1u) << 1);
+}
+#endif

@@ -1,0 +1,40 @@
+/* port_rp2040.h - the rooms of this port.
+ *
+ * 1. Everything runs in the main loop of core 0; core 1 sleeps in the chip's ROM, where it waits to
+ *    be started. No interrupt ever runs: they are masked in the core, where a pending one still
+ *    wakes it from WFI (ARMv6-M, B1.5.18).
+ * 2. The pins, the USB names and the sizes come from the configuration header.
+ * 3. Section numbers are those of the RP2040 datasheet (2024-10-15).
+ */
+#ifndef UVREK_PORT_RP2040_H
+#define UVREK_PORT_RP2040_H
+
+#include "uvrek/port.h"
+#include "uvrek/usb.h"
+
+struct uvk_port {
+    struct uvk_usb usb;
+    bool wants_restart, wants_bootloader;
+};
+
+/* start.c: crystal, PLLs, the clocks of system and USB, the timer's microseconds. */
+void uvk_clocks_start(void);
+void uvk_clock_slow(void); /* the system runs from the crystal, its PLL is off */
+void uvk_clock_fast(void);
+/* Take peripherals out of reset, a RESET_ bit each, and wait until they are. */
+void uvk_unreset(uint32_t which);
+
+/* matrix.c */
+void uvk_matrix_start(void);
+
+/* bus.c: attach; work on what has happened on the cable; leave. */
+void uvk_bus_start(void);
+void uvk_bus_task(struct uvk_usb *usb);
+void uvk_bus_detach(void);
+
+/* power.c: watchdog, restart, bootloader. TIME is uvk_port_time's. */
+void uvk_power_start(void);
+void uvk_power_alive(uint32_t time);
+void uvk_power_reset(bool bootloader) __attribute__((noreturn));
+
+#endif
