@@ -22,7 +22,7 @@ struct chip {
     char *line;
     uint8_t endpoints[UVK_HOST_INTERFACES]; /* of each interface */
     bool has_symbols;
-    bool crashed;
+    char *crash;    /* why it has crashed; NULL: it has not */
     bool returned;  /* it is on the bus again, and the host has not met it yet */
     bool attaching; /* the host is just meeting it */
 };
@@ -120,7 +120,9 @@ static const char *hear(struct chip *chip)
         } else if (g_str_has_prefix(chip->line, "attached ")) {
             chip->returned = !chip->attaching;
         } else if (g_str_has_prefix(chip->line, "crashed")) {
-            chip->crashed = true;
+            const char *why = strchr(chip->line + strlen("crashed "), ' ');
+            g_free(chip->crash);
+            chip->crash = g_strdup(why != NULL ? why + 1 : "");
         }
     }
     return NULL;
@@ -210,8 +212,9 @@ static bool chip_run(struct uvk_rig *rig, uint64_t until, GError **error)
             return gone(error);
         }
     } while (rig->now < until);
-    if (chip->crashed) {
-        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "the chip's program has crashed");
+    if (chip->crash != NULL) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "the chip's program has crashed: %s",
+                    chip->crash);
         return false;
     }
     return !chip->returned || meet_again(chip, error);
@@ -302,6 +305,14 @@ static void chip_bus(struct uvk_rig *rig, enum uvk_bus_event event)
     (void)say((struct chip *)rig, "%s", commands[event]);
 }
 
+static void chip_button(struct uvk_rig *rig)
+{
+    struct chip *chip = (struct chip *)rig;
+
+    rig->in_bootloader = false;
+    (void)say(chip, "button");
+}
+
 /* A simulator that has stopped is not waited for. */
 static void end_process(GPid process)
 {
@@ -328,6 +339,7 @@ static void chip_free(struct uvk_rig *rig)
     }
     g_string_free(chip->heard, TRUE);
     g_free(chip->line);
+    g_free(chip->crash);
     rig_clear(rig);
     g_free(chip);
 }
@@ -338,6 +350,7 @@ static const struct rig_kind chip_kind = {
     .measure = chip_measure,
     .control = chip_control,
     .bus = chip_bus,
+    .button = chip_button,
     .protocol = chip_protocol,
     .free = chip_free,
 };
@@ -365,8 +378,7 @@ static char *find_simulator(const char *program)
 
 static bool spawn(struct chip *chip, GError **error)
 {
-    char *name =
-        g_strconcat("uvrek-chipsim-", chip->rig.program->board->chip->simulator, NULL);
+    char *name = g_strconcat("uvrek-chipsim-", chip->rig.program->board->chip->simulator, NULL);
     char *path = find_simulator(name);
     char *arguments[] = {path, NULL};
     bool good =

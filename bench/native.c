@@ -87,13 +87,11 @@ static uvk_bits read_line(void *owner, uint8_t index)
         return read_direct(native, line);
     }
     selected = rig_pin(board, line->half, rows ? RIG_ROW : RIG_COL, line->index);
+    wait_for_senses(native, line);
     uvk_electric_drive(native->net, selected, UVK_DRIVE_LOW, native->pin_time);
     native->pin_time += (uint64_t)(board->settle * 1000);
     bits = read_senses(native, line);
     uvk_electric_drive(native->net, selected, UVK_PULL_UP, native->pin_time);
-    if (bits != 0) {
-        wait_for_senses(native, line);
-    }
     return bits;
 }
 

@@ -352,6 +352,13 @@ void uvk_rig_bus(struct uvk_rig *rig, enum uvk_bus_event event)
     }
 }
 
+void uvk_rig_reset_button(struct uvk_rig *rig)
+{
+    if (rig->kind->button != NULL) {
+        rig->kind->button(rig);
+    }
+}
+
 void uvk_rig_free(struct uvk_rig *rig)
 {
     if (rig != NULL) {

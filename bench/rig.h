@@ -20,6 +20,7 @@ struct rig_kind {
     enum uvk_transfer (*control)(struct uvk_rig *, const uint8_t setup[8], uint8_t *data,
                                  size_t *size);
     void (*bus)(struct uvk_rig *, enum uvk_bus_event event);
+    void (*button)(struct uvk_rig *);                         /* of reset */
     bool (*protocol)(struct uvk_rig *, bool boot, GError **); /* HID 1.11, 7.2.6 */
     void (*decisions)(struct uvk_rig *, GArray *moments);     /* adds UVK_MOMENT_DECISION */
     void (*free)(struct uvk_rig *);

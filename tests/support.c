@@ -29,6 +29,34 @@ struct uvk_program *good_program(const char *text)
     return program;
 }
 
+static void move_pins(const struct uvk_pin **pins, unsigned count, const struct uvk_chip *from,
+                      const struct uvk_chip *to)
+{
+    for (unsigned i = 0; i < count; i++) {
+        size_t index = (size_t)(pins[i] - from->pins);
+        assert_true(index < to->pin_count);
+        pins[i] = &to->pins[index];
+    }
+}
+
+void move_to_chip(struct uvk_program *program, const char *chip)
+{
+    struct uvk_board *board = (struct uvk_board *)program->board;
+    const struct uvk_chip *from = board->chip;
+    const struct uvk_chip *to = uvk_chip_named(chip);
+
+    board->chip = to;
+    for (unsigned i = 0; i < board->half_count; i++) {
+        struct uvk_half *half = &board->halves[i];
+        move_pins(half->rows, half->row_count, from, to);
+        move_pins(half->cols, half->col_count, from, to);
+        move_pins(half->direct, half->direct_count, from, to);
+    }
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        move_pins(board->knobs[i].pins, 2, from, to);
+    }
+}
+
 void desk_open(struct desk *desk, const char *text, const struct uvk_rig_options *options)
 {
     struct uvk_rig_options usual = {.seed = 1, .bounce = UVK_BOUNCE_DEFAULT};

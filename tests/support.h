@@ -31,6 +31,9 @@
 /* A program without errors, or the test fails and shows them. */
 struct uvk_program *good_program(const char *text);
 
+/* The same board with another chip: the pins that the other one has in their places. */
+void move_to_chip(struct uvk_program *program, const char *chip);
+
 /* A file of boards/ by its name, without errors. */
 struct uvk_program *shipped(const char *name);
 

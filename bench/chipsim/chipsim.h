@@ -2,14 +2,12 @@
  *
  * Every command is one line; every answer ends with a line "ok ..." or "error ...".
  *
- *   wires PF OHMS OHMS N N   of the net that follows: the capacitance of each, the resistance of
- *                            drivers and of pulls, thousandths of the supply that are low, high
- *   pins NAME ...            the pins of the net, in the order of electric.h's indexes; the
- *                            indexes behind the last one are ground and power
- *   resistor INDEX           a resistor from that pin to ground
- *   switch A B DIODE         a switch between two of them (0 none, 1 A to B, 2 B to A)
- *   seed N                   for the noise of floating pins
- *   load HEX                 machine code, from the start of flash on
+ *   wires PF OHMS OHMS N N   of the net that follows: the capacitance of each, the resistance
+ * of drivers and of pulls, thousandths of the supply that are low, high pins NAME ... the pins
+ * of the net, in the order of electric.h's indexes; the indexes behind the last one are ground
+ * and power resistor INDEX           a resistor from that pin to ground switch A B DIODE a
+ * switch between two of them (0 none, 1 A to B, 2 B to A) seed N                   for the
+ * noise of floating pins load HEX                 machine code, from the start of flash on
  *   symbols HEX              the path of the ELF file it came from
  *   start                    power on
  *   button                   the reset button is pressed
@@ -31,8 +29,8 @@
  *                            usb-stopped (1: to save power)
  *   quit
  *
- * What all simulators share stands in this folder; a folder for each chip has the functions chip_
- * and usb_ below.
+ * What all simulators share stands in this folder; a folder for each chip has the functions
+ * chip_ and usb_ below.
  */
 #ifndef UVREK_CHIPSIM_H
 #define UVREK_CHIPSIM_H
@@ -119,7 +117,8 @@ bool chip_peek(const struct sim *sim, uint32_t address, unsigned count, uint8_t 
 /* -1: it does not measure that. */
 long chip_measure(struct sim *sim, const char *name);
 
-/* ---- the host's side of a chip's cable ------------------------------------------------------ */
+/* ---- the host's side of a chip's cable ------------------------------------------------------
+ */
 
 enum transfer { TRANSFER_DONE, TRANSFER_STALL, TRANSFER_TIMEOUT };
 enum transfer usb_control(struct sim *sim, const uint8_t setup[8], uint8_t *data, size_t *size);

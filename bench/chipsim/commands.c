@@ -63,8 +63,7 @@ static void pins(struct sim *sim, const struct words *words)
         snprintf(sim->pin[sim->pin_count++], sizeof sim->pin[0], "%s", words->word[i]);
     }
     uvk_electric_free(sim->net);
-    sim->net =
-        uvk_electric_new(sim->pin_count + 2, &sim->levels, sim->picofarads, sim->seed);
+    sim->net = uvk_electric_new(sim->pin_count + 2, &sim->levels, sim->picofarads, sim->seed);
     uvk_electric_drive(sim->net, sim->pin_count, UVK_DRIVE_LOW, 0);
     uvk_electric_drive(sim->net, sim->pin_count + 1, UVK_DRIVE_HIGH, 0);
     sim->resistors = 0;
@@ -318,25 +317,16 @@ static const struct {
     bool needs_chip;
     void (*run)(struct sim *, const struct words *);
 } commands[] = {
-    {"wires", 6, false, wires},
-    {"resistor", 2, false, resistor},
-    {"pins", 2, false, pins},
-    {"switch", 4, false, add_switch},
-    {"seed", 2, false, seed},
-    {"load", 2, false, load},
-    {"symbols", 2, false, symbols},
-    {"start", 1, true, start}, {"button", 1, true, button},
-    {"change", 4, true, change},
-    {"poll", 2, true, poll},
-    {"run", 2, true, run},
-    {"reset-bus", 1, true, reset_bus},
-    {"setup", 2, true, setup},
-    {"attached", 1, true, attached},
-    {"peek", 3, true, peek},
-    {"suspend", 1, true, suspend},
-    {"resume", 1, true, suspend},
-    {"measure", 2, true, measure},
-    {"reset-then-suspend", 1, true, reset_then_suspend},
+    {"wires", 6, false, wires},        {"resistor", 2, false, resistor},
+    {"pins", 2, false, pins},          {"switch", 4, false, add_switch},
+    {"seed", 2, false, seed},          {"load", 2, false, load},
+    {"symbols", 2, false, symbols},    {"start", 1, true, start},
+    {"button", 1, true, button},       {"change", 4, true, change},
+    {"poll", 2, true, poll},           {"run", 2, true, run},
+    {"reset-bus", 1, true, reset_bus}, {"setup", 2, true, setup},
+    {"attached", 1, true, attached},   {"peek", 3, true, peek},
+    {"suspend", 1, true, suspend},     {"resume", 1, true, suspend},
+    {"measure", 2, true, measure},     {"reset-then-suspend", 1, true, reset_then_suspend},
 };
 
 bool command_run(struct sim *sim, char *line)

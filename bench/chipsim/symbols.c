@@ -50,4 +50,3 @@ uint32_t symbol_address(const struct sim *sim, const char *name)
     }
     return address;
 }
-

@@ -6,11 +6,16 @@
 #include <string.h>
 
 static const char *const flags[] = {
-    "-std=gnu11",      "-Os",
-    "-ffreestanding",  "-ffunction-sections",
-    "-fdata-sections", "-fno-jump-tables",
-    "-fshort-enums",   "-Wall",
-    "-Wextra",         "-fno-common",
+    "-std=gnu11",
+    "-Os",
+    "-ffreestanding",
+    "-ffunction-sections",
+    "-fdata-sections",
+    "-fno-jump-tables",
+    "-fshort-enums",
+    "-Wall",
+    "-Wextra",
+    "-fno-common",
     NULL,
 };
 /* Engine and port are compiled as a whole, once, and kept: then a change of the keymap costs a

@@ -51,8 +51,7 @@ static bool read_segments(Elf *elf, const struct uvk_chip *chip, const uint8_t *
             memset(firmware->code + firmware->size, 0xFF, end - firmware->size);
             firmware->size = end;
         }
-        memcpy(firmware->code + at, file + segment.p_offset,
-               (size_t)segment.p_filesz);
+        memcpy(firmware->code + at, file + segment.p_offset, (size_t)segment.p_filesz);
     }
     return firmware->size > 0;
 }

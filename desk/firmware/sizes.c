@@ -67,7 +67,8 @@ static void add_section(const struct reading_map *map, const char *section, guin
         g_str_has_prefix(section, ".stab")) {
         return;
     }
-    add(map->parts, part_of(object), ram && !both ? 0 : (uint32_t)size, ram ? (uint32_t)size : 0);
+    add(map->parts, part_of(object), ram && !both ? 0 : (uint32_t)size,
+        ram ? (uint32_t)size : 0);
 }
 
 static void parse_line(const struct reading_map *map, const char *line, char **pending)

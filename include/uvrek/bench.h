@@ -137,6 +137,9 @@ enum uvk_transfer uvk_rig_control(struct uvk_rig *rig, const uint8_t setup[8], u
 enum uvk_bus_event { UVK_BUS_SUSPEND, UVK_BUS_RESUME, UVK_BUS_RESET_THEN_SUSPEND };
 void uvk_rig_bus(struct uvk_rig *rig, enum uvk_bus_event event);
 
+/* Somebody presses the reset button of the board. */
+void uvk_rig_reset_button(struct uvk_rig *rig);
+
 /* What the chip's simulator measured, by name ("idle-cycles", "worst-cycles", "passes",
  * "stack-bytes", "wakeups", "usb-stopped"; "forget" starts anew); -1 if it did not. */
 int64_t uvk_rig_measure(struct uvk_rig *rig, const char *name);

@@ -31,22 +31,23 @@ struct uvk_levels {
 };
 
 struct uvk_chip {
-    const char *name;          /* as the language says it */
-    const char *title;         /* as its maker writes it */
-    const char *compiler;      /* the command that compiles for it */
-    /* Which chip that compiler compiles for, and what makes its code smaller, beside -Os; what its
-     * linker needs besides. NULL ends a list. */
+    const char *name;     /* as the language says it */
+    const char *title;    /* as its maker writes it */
+    const char *compiler; /* the command that compiles for it */
+    /* Which chip that compiler compiles for, and what makes its code smaller, beside -Os; what
+     * its linker needs besides. NULL ends a list. */
     const char *const *compiler_options;
     const char *const *linker_options;
     const char *linker_script; /* in the port's folder; NULL: the compiler knows the chip */
-    const char *simulator; /* the program that runs its machine code is uvrek-chipsim-SIMULATOR */
+    const char
+        *simulator;   /* the program that runs its machine code is uvrek-chipsim-SIMULATOR */
     const char *port; /* folder under keyboard/ports/; NULL: no firmware for it yet */
     uint32_t clock_hz;
-    uint32_t flash;       /* bytes, bootloader included */
-    uint32_t bootloader;  /* bytes at the end of flash that belong to the bootloader */
-    uint32_t page;        /* bytes that are written at once */
-    uint32_t ram;         /* bytes */
-    uint32_t flash_at;    /* where flash and RAM begin in files of its compiler */
+    uint32_t flash;      /* bytes, bootloader included */
+    uint32_t bootloader; /* bytes at the end of flash that belong to the bootloader */
+    uint32_t page;       /* bytes that are written at once */
+    uint32_t ram;        /* bytes */
+    uint32_t flash_at;   /* where flash and RAM begin in files of its compiler */
     uint32_t ram_at;
     uint32_t stack;       /* bytes kept for the stack where it cannot be told from the code */
     uint8_t vectors;      /* interrupt vectors at the start of AVR code; 0: no AVR */

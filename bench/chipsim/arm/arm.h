@@ -1,10 +1,11 @@
 /* arm.h - an RP2040 on libunicorn: what the files of this folder share.
  *
- * 1. The processor is libunicorn's; the peripherals are ours, and strict: what silicon would not
- *    forgive, or what is not modelled here, stops the program with a word about it.
+ * 1. The processor is libunicorn's; the peripherals are ours, and strict: what silicon would
+ * not forgive, or what is not modelled here, stops the program with a word about it.
  * 2. Time is counted in picoseconds, from the cycles of the clock that the program has chosen:
  *    one a word of code that runs, and one more where it jumps.
- * 3. No interrupt is ever taken: a program that lets one through is stopped. They wake it from WFI.
+ * 3. No interrupt is ever taken: a program that lets one through is stopped. They wake it from
+ * WFI.
  * 4. Section numbers are those of the RP2040 datasheet (2024-10-15).
  */
 #ifndef UVREK_CHIPSIM_ARM_H
@@ -19,7 +20,8 @@
 #define RAM_SIZE 0x42000u
 #define USB_PINS 30u
 
-/* A peripheral on the bus: 16 KiB of addresses, the last three quarters of which change bits. */
+/* A peripheral on the bus: 16 KiB of addresses, the last three quarters of which change bits.
+ */
 struct peripheral {
     const char *name;
     uint32_t base;
@@ -32,8 +34,8 @@ struct peripheral {
 
 struct usb_state {
     uint8_t memory[4096];
-    uint32_t address, main_control, sie_control, status, buffers_done, stall_armed, muxing, power,
-        enabled;
+    uint32_t address, main_control, sie_control, status, buffers_done, stall_armed, muxing,
+        power, enabled;
     uint8_t host_address;     /* what the host calls it */
     uint16_t host_data1;      /* of each IN endpoint: the host waits for DATA1 */
     uint8_t ep0_size;         /* of its packets, as it has told the host */
@@ -106,10 +108,11 @@ bool usb_read_memory(struct sim *sim, uint32_t offset, unsigned size, uint32_t *
 bool usb_write_memory(struct sim *sim, uint32_t offset, unsigned size, uint32_t value);
 
 /* rom.c: a ROM of ours in place of the chip's, which has the same doors (2.8). */
-#define ROM_SIZE      0x4000u
-#define ROM_TO_USB    0x200u
+#define ROM_SIZE   0x4000u
+#define ROM_TO_USB 0x200u
 void rom_make(uint8_t rom[ROM_SIZE]);
-/* The second stage of booting, checked and copied; the address where it begins. 0: it is bad. */
+/* The second stage of booting, checked and copied; the address where it begins. 0: it is bad.
+ */
 uint32_t rom_boot(struct sim *sim);
 
 #endif

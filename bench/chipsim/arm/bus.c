@@ -36,7 +36,8 @@ static bool is_usable(struct sim *sim, const struct peripheral *peripheral, uint
     if (peripheral == NULL) {
         arm_end(sim, "crashed", "there is nothing that is known here at %08x", address);
     } else if (size != 4) {
-        arm_end(sim, "crashed", "%s is used by %u bytes at %08x", peripheral->name, size, address);
+        arm_end(sim, "crashed", "%s is used by %u bytes at %08x", peripheral->name, size,
+                address);
     } else if (peripheral->reset_bit != NEVER_RESET &&
                (sim->chip->in_reset >> peripheral->reset_bit & 1u) != 0) {
         arm_end(sim, "crashed", "%s is used at %08x while it is held in reset",
@@ -147,7 +148,8 @@ static void write_sio(uc_engine *uc, uint64_t offset, unsigned size, uint64_t va
     }
 }
 
-/* The flash's interface is set up by the second stage of booting; nothing is seen of it here. */
+/* The flash's interface is set up by the second stage of booting; nothing is seen of it here.
+ */
 static uint64_t read_ssi(uc_engine *uc, uint64_t offset, unsigned size, void *data)
 {
     (void)uc;
@@ -178,7 +180,8 @@ static uint64_t read_core(uc_engine *uc, uint64_t offset, unsigned size, void *d
                                                   : 0;
 }
 
-static void write_core(uc_engine *uc, uint64_t offset, unsigned size, uint64_t value, void *data)
+static void write_core(uc_engine *uc, uint64_t offset, unsigned size, uint64_t value,
+                       void *data)
 {
     struct chip *chip = ((struct sim *)data)->chip;
 

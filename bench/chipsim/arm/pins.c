@@ -40,10 +40,10 @@ static enum uvk_drive drive_of(const struct chip *chip, unsigned pin, bool resis
 static void drive_net(struct sim *sim)
 {
     for (unsigned i = 0; i < sim->pin_count; i++) {
-        uvk_electric_drive(sim->net, i,
-                           drive_of(sim->chip, pin_number(sim, i),
-                                    (sim->resistors >> i & 1u) != 0),
-                           chip_ns(sim));
+        uvk_electric_drive(
+            sim->net, i,
+            drive_of(sim->chip, pin_number(sim, i), (sim->resistors >> i & 1u) != 0),
+            chip_ns(sim));
     }
 }
 

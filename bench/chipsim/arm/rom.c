@@ -53,8 +53,8 @@ uint32_t rom_boot(struct sim *sim)
     const uint8_t *sum = &stage2[STAGE2_SIZE - 4];
 
     if (uc_mem_read(sim->chip->uc, FLASH_AT, stage2, sizeof stage2) != UC_ERR_OK ||
-        checksum(stage2, STAGE2_SIZE - 4) !=
-            ((uint32_t)sum[3] << 24 | (uint32_t)sum[2] << 16 | (uint32_t)sum[1] << 8 | sum[0])) {
+        checksum(stage2, STAGE2_SIZE - 4) != ((uint32_t)sum[3] << 24 | (uint32_t)sum[2] << 16 |
+                                              (uint32_t)sum[1] << 8 | sum[0])) {
         return 0;
     }
     uc_mem_write(sim->chip->uc, STAGE2_RUNS, stage2, sizeof stage2);

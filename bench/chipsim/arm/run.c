@@ -42,7 +42,8 @@ void arm_end(struct sim *sim, const char *what, const char *format, ...)
     uc_emu_stop(chip->uc);
 }
 
-/* ---- code -------------------------------------------------------------------------------------- */
+/* ---- code
+ * -------------------------------------------------------------------------------------- */
 
 /* Instructions of a block, and whether it ends in WFI. */
 struct block {
@@ -89,7 +90,8 @@ static void on_block(uc_engine *uc, uint64_t address, uint32_t size, void *data)
     }
 }
 
-/* ---- memory and power -------------------------------------------------------------------------- */
+/* ---- memory and power
+ * -------------------------------------------------------------------------- */
 
 static bool map(struct sim *sim, const uint8_t *code, size_t size)
 {
@@ -112,8 +114,7 @@ static bool map(struct sim *sim, const uint8_t *code, size_t size)
 bool chip_load(struct sim *sim, const uint8_t *code, size_t size)
 {
     sim->chip = calloc(1, sizeof *sim->chip);
-    if (sim->chip == NULL ||
-        uc_open(UC_ARCH_ARM, UC_MODE_THUMB, &sim->chip->uc) != UC_ERR_OK ||
+    if (sim->chip == NULL || uc_open(UC_ARCH_ARM, UC_MODE_THUMB, &sim->chip->uc) != UC_ERR_OK ||
         uc_ctl_set_cpu_model(sim->chip->uc, UC_CPU_ARM_CORTEX_M0) != UC_ERR_OK ||
         !map(sim, code, size)) {
         if (sim->chip != NULL) {
@@ -168,7 +169,8 @@ void chip_button(struct sim *sim)
     arm_reset(sim, 0, CAUSE_BUTTON);
 }
 
-/* ---- running -------------------------------------------------------------------------------------- */
+/* ---- running
+ * -------------------------------------------------------------------------------------- */
 
 static uint32_t pc_of(const struct chip *chip)
 {
@@ -254,7 +256,8 @@ void chip_run(struct sim *sim, uint64_t until_ns)
     arm_run_to(sim, until_ns * 1000u);
 }
 
-/* ---- looking at it -------------------------------------------------------------------------------- */
+/* ---- looking at it
+ * -------------------------------------------------------------------------------- */
 
 bool chip_peek(const struct sim *sim, uint32_t address, unsigned size, uint8_t *out)
 {

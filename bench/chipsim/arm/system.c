@@ -4,29 +4,30 @@
 
 #include <string.h>
 
-#define PS_A_US           1000000u
-#define RING_PS           153846u  /* the ring oscillator of power-on, about 6.5 MHz (2.17) */
-#define CRYSTAL_PS        83333u   /* 12 MHz */
-#define CRYSTAL_WAITS     256u     /* cycles that STARTUP counts (2.16.3) */
-#define PLL_LOCKS_US      100u
-#define RESET_PLL_SYS     12u
-#define RESET_PLL_USB     13u
-#define RESET_TIMER       21u
-#define ALL_RESETS        0x1FFFFFFu
-#define WATCHDOG_ENABLE   (1u << 30)
-#define WATCHDOG_TRIGGER  (1u << 31)
-#define REASON_TIMER      1u
-#define REASON_FORCE      2u
-#define ALL_BUT_CLOCKS    0x1FFFCu
-#define CRYSTAL_CONTROL   0xFABAA0u
-#define TIMER_IRQ         0u
+#define PS_A_US          1000000u
+#define RING_PS          153846u /* the ring oscillator of power-on, about 6.5 MHz (2.17) */
+#define CRYSTAL_PS       83333u  /* 12 MHz */
+#define CRYSTAL_WAITS    256u    /* cycles that STARTUP counts (2.16.3) */
+#define PLL_LOCKS_US     100u
+#define RESET_PLL_SYS    12u
+#define RESET_PLL_USB    13u
+#define RESET_TIMER      21u
+#define ALL_RESETS       0x1FFFFFFu
+#define WATCHDOG_ENABLE  (1u << 30)
+#define WATCHDOG_TRIGGER (1u << 31)
+#define REASON_TIMER     1u
+#define REASON_FORCE     2u
+#define ALL_BUT_CLOCKS   0x1FFFCu
+#define CRYSTAL_CONTROL  0xFABAA0u
+#define TIMER_IRQ        0u
 
 static bool is_on(const struct sim *sim, uint64_t at)
 {
     return at != 0 && sim->chip->ps >= at;
 }
 
-/* ---- clocks --------------------------------------------------------------------------------- */
+/* ---- clocks ---------------------------------------------------------------------------------
+ */
 
 static uint32_t pll_mhz(const struct sim *sim, unsigned which)
 {
@@ -170,8 +171,8 @@ static bool write_pll(struct sim *sim, unsigned which, uint32_t offset, uint32_t
     }
     clock->pll[which][offset / 4] = value;
     vco = 12u * clock->pll[which][2];
-    powered = (clock->pll[which][1] & 0x21u) == 0 && clock->pll[which][0] == 1u &&
-              vco >= 750 && vco <= 1600 && is_on(sim, clock->crystal_at);
+    powered = (clock->pll[which][1] & 0x21u) == 0 && clock->pll[which][0] == 1u && vco >= 750 &&
+              vco <= 1600 && is_on(sim, clock->crystal_at);
     if (!powered) {
         *at = 0;
     } else if (*at == 0) {
@@ -201,7 +202,8 @@ static bool write_pll_usb(struct sim *sim, uint32_t offset, uint32_t value)
     return write_pll(sim, 1, offset, value);
 }
 
-/* ---- resets, power-on ---------------------------------------------------------------------- */
+/* ---- resets, power-on ----------------------------------------------------------------------
+ */
 
 static bool read_resets(struct sim *sim, uint32_t offset, uint32_t *value)
 {
@@ -247,7 +249,8 @@ static bool write_nothing(struct sim *sim, uint32_t offset, uint32_t value)
     return false;
 }
 
-/* ---- watchdog and timer ---------------------------------------------------------------------- */
+/* ---- watchdog and timer
+ * ---------------------------------------------------------------------- */
 
 static bool ticks(const struct sim *sim)
 {
@@ -345,8 +348,8 @@ static bool write_timer(struct sim *sim, uint32_t offset, uint32_t value)
     return true;
 }
 
-/* Picoseconds until the timer is at the alarm the next time: a whole round of it, if it has just
- * been there. */
+/* Picoseconds until the timer is at the alarm the next time: a whole round of it, if it has
+ * just been there. */
 static uint64_t next_alarm(const struct sim *sim)
 {
     const struct chip *chip = sim->chip;
@@ -404,8 +407,7 @@ const struct peripheral system_peripherals[] = {
     {"WATCHDOG", 0x40058000u, NEVER_RESET, read_watchdog, write_watchdog},
     {"CHIP_RESET", 0x40064000u, NEVER_RESET, read_chip_reset, write_nothing},
 };
-const size_t system_peripheral_count =
-    sizeof system_peripherals / sizeof system_peripherals[0];
+const size_t system_peripheral_count = sizeof system_peripherals / sizeof system_peripherals[0];
 
 void system_reset(struct sim *sim)
 {

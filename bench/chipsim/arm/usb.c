@@ -31,7 +31,8 @@
 #define STEP_NS    50000u     /* between two tries */
 #define TIMEOUT_NS 500000000u /* of one packet (USB 2.0, 9.2.6.4) */
 
-/* ---- memory ---------------------------------------------------------------------------------- */
+/* ---- memory
+ * ---------------------------------------------------------------------------------- */
 
 static bool in_reset(const struct sim *sim)
 {
@@ -86,7 +87,8 @@ bool usb_write_memory(struct sim *sim, uint32_t offset, unsigned size, uint32_t 
     return true;
 }
 
-/* ---- registers -------------------------------------------------------------------------------- */
+/* ---- registers
+ * -------------------------------------------------------------------------------- */
 
 static uint32_t raised(const struct usb_state *usb)
 {
@@ -184,7 +186,8 @@ void usb_state_reset(struct sim *sim)
     memset(&sim->chip->usb, 0, sizeof sim->chip->usb);
 }
 
-/* ---- the host ------------------------------------------------------------------------------------ */
+/* ---- the host
+ * ------------------------------------------------------------------------------------ */
 
 bool usb_attached(const struct sim *sim)
 {
@@ -220,8 +223,8 @@ void usb_reset_then_suspend(struct sim *sim)
 
 enum packet { PACKET_TAKEN, PACKET_NAK, PACKET_STALL };
 
-/* An IN token: what the chip has for the host. The data toggle has to be the one that the host waits
- * for, or the packet would be taken for one that was sent again (USB 2.0, 8.6). */
+/* An IN token: what the chip has for the host. The data toggle has to be the one that the host
+ * waits for, or the packet would be taken for one that was sent again (USB 2.0, 8.6). */
 static enum packet fetch(struct sim *sim, unsigned endpoint, uint32_t buffer, uint8_t *bytes,
                          size_t *size)
 {
@@ -253,7 +256,8 @@ static enum packet fetch(struct sim *sim, unsigned endpoint, uint32_t buffer, ui
     return PACKET_TAKEN;
 }
 
-/* An OUT token on endpoint 0, always DATA1 here: there is no transfer of more than one packet. */
+/* An OUT token on endpoint 0, always DATA1 here: there is no transfer of more than one packet.
+ */
 static enum packet give(struct sim *sim, const uint8_t *bytes, size_t size)
 {
     struct usb_state *usb = &sim->chip->usb;
@@ -340,7 +344,7 @@ static void follow(struct sim *sim, const uint8_t setup[8], const uint8_t *data,
     } else if (setup[0] == 0x00 && setup[1] == 9) {
         usb->host_data1 = 0;
     } else if (setup[0] == 0x02 && setup[1] == 1) {
-        usb->host_data1 &= (uint16_t)~(1u << (setup[4] & 0xFu));
+        usb->host_data1 &= (uint16_t) ~(1u << (setup[4] & 0xFu));
     }
 }
 

@@ -17,14 +17,15 @@ struct chip {
 void pins_attach(struct sim *sim);
 void pins_sync(struct sim *sim); /* take over the drives from the port registers */
 
+/* run.c: up to a cycle; an interrupt, by the number of its vector. */
+void run_to(struct sim *sim, uint64_t cycle);
+void raise_interrupt(struct sim *sim, unsigned number);
+
 /* usb.c: make its registers as those of silicon. */
 void usb_attach(struct sim *sim);
 
 /* measure.c: watch passes, wake-ups and interrupts; fill RAM with anything. */
 void measure_attach(struct sim *sim);
 void measure_poison(struct sim *sim);
-
-/* run.c: up to a cycle. */
-void run_to(struct sim *sim, uint64_t cycle);
 
 #endif

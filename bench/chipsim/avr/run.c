@@ -1,10 +1,20 @@
 /* run.c - an ATmega32U4 is made, started, and runs. */
 #include "avr.h"
 
+#include <sim_interrupts.h>
 #include <stdlib.h>
 #include <string.h>
 
 #define FLASH_SIZE 32768u
+#define SMCR       0x53u
+#define SLEEP_MODE 0x0Eu
+#define POWER_DOWN 0x04u
+#define TIMSK0     0x6Eu
+#define WDTCSR     0x60u
+#define WDIE       0x40u
+
+#define WATCHDOG_VECTOR 12u
+#define WATCHDOG_US     16000u
 
 const struct uvk_levels chip_levels = {70, 50000, 180, 380};
 
@@ -90,8 +100,43 @@ bool chip_sleeps(const struct sim *sim)
     return sim->chip->avr->state == cpu_Sleeping;
 }
 
-/* Awake, an instruction at a time: in longer runs, which are faster, interrupts and contacts would
- * come too late by as much. */
+void raise_interrupt(struct sim *sim, unsigned number)
+{
+    avr_t *avr = sim->chip->avr;
+
+    for (int i = 0; i < avr->interrupts.vector_count; i++) {
+        if (avr->interrupts.vector[i]->vector == number) {
+            avr_raise_interrupt(avr, avr->interrupts.vector[i]);
+        }
+    }
+}
+
+/* In power-down the timers stand still (section 7.5), and the watchdog wakes as it was told
+ * (8.4). The simulator knows neither. */
+static void power_down(struct sim *sim)
+{
+    static uint8_t stopped; /* the timer's interrupts */
+    static uint64_t wakes;  /* cycle; 0: it does not sleep so deep */
+    avr_t *avr = sim->chip->avr;
+    bool down = chip_sleeps(sim) && (avr->data[SMCR] & SLEEP_MODE) == POWER_DOWN;
+
+    if (!down) {
+        avr->data[TIMSK0] |= stopped;
+        stopped = 0;
+        wakes = 0;
+        return;
+    }
+    stopped |= avr->data[TIMSK0];
+    avr->data[TIMSK0] = 0;
+    if (wakes == 0) {
+        wakes = avr->cycle + WATCHDOG_US * CYCLES_PER_US;
+    } else if (avr->cycle >= wakes && (avr->data[WDTCSR] & WDIE) != 0) {
+        raise_interrupt(sim, WATCHDOG_VECTOR);
+    }
+}
+
+/* Awake, an instruction at a time: in longer runs, which are faster, interrupts and contacts
+ * would come too late by as much. */
 void run_to(struct sim *sim, uint64_t cycle)
 {
     avr_t *avr = sim->chip->avr;
@@ -100,8 +145,10 @@ void run_to(struct sim *sim, uint64_t cycle)
         uint64_t left = cycle - avr->cycle;
         int state;
         contacts_change(sim);
-        avr->run_cycle_limit =
-            avr->state != cpu_Sleeping ? 1 : left < 1000 ? (avr_cycle_count_t)left : 1000;
+        power_down(sim);
+        avr->run_cycle_limit = avr->state != cpu_Sleeping ? 1
+                               : left < 1000              ? (avr_cycle_count_t)left
+                                                          : 1000;
         state = avr_run(avr);
         if (avr->pc >= BOOTLOADER) {
             sim_stop(sim, "bootloader", NULL);

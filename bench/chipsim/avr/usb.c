@@ -2,7 +2,6 @@
 #include "avr.h"
 
 #include <avr_usb.h>
-#include <sim_interrupts.h>
 #include <sim_io.h>
 #include <string.h>
 
@@ -138,11 +137,7 @@ void usb_attach(struct sim *sim)
 static void raise_general(struct sim *sim, uint8_t flag)
 {
     sim->chip->avr->data[UDINT] |= flag;
-    for (int i = 0; i < sim->chip->avr->interrupts.vector_count; i++) {
-        if (sim->chip->avr->interrupts.vector[i]->vector == USB_GENERAL_VECTOR) {
-            avr_raise_interrupt(sim->chip->avr, sim->chip->avr->interrupts.vector[i]);
-        }
-    }
+    raise_interrupt(sim, USB_GENERAL_VECTOR);
 }
 
 /* The simulator knows neither suspend nor wake-up; the flags are all that a program sees

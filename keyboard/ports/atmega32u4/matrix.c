@@ -72,33 +72,39 @@ void uvk_matrix_start(void)
     UVK_KNOBS(PULL_UP)
 }
 
-/* The senses that a line of the half of LINE may pull low: a bit for each that is. */
-static uvk_bits read_senses(uint8_t line)
-{
-    uvk_bits bits = 0;
+/* A wire that a switch has pulled low comes up again by its pull-up alone: 10 us at 50 kOhm and
+ * 400 pF. Until then the next line would see the keys of this one. It is looked at before every
+ * line, whatever was read: a contact may have closed since. A sense that stays low, shorted say, is
+ * not waited for longer than this many rounds, of 8 cycles each at least. */
+#define ROUNDS_MOST 40u
 
+/* The senses in a port, as a mask that the compiler works out. */
+#define IN_B(index, port, bit) | (#port[0] == 'B' ? _BV(bit) : 0)
+#define IN_C(index, port, bit) | (#port[0] == 'C' ? _BV(bit) : 0)
+#define IN_D(index, port, bit) | (#port[0] == 'D' ? _BV(bit) : 0)
+#define IN_E(index, port, bit) | (#port[0] == 'E' ? _BV(bit) : 0)
+#define IN_F(index, port, bit) | (#port[0] == 'F' ? _BV(bit) : 0)
+
+#define ARE_UP(levels, mask) ((mask) == 0 || ((levels) & (mask)) == (mask))
+#define ALL_UP(SENSES)                                                                         \
+    (ARE_UP(PINB, (0 SENSES(IN_B))) && ARE_UP(PINC, (0 SENSES(IN_C))) &&                       \
+     ARE_UP(PIND, (0 SENSES(IN_D))) && ARE_UP(PINE, (0 SENSES(IN_E))) &&                       \
+     ARE_UP(PINF, (0 SENSES(IN_F))))
+
+static bool senses_are_up(uint8_t line)
+{
     (void)line;
 #if UVK_HALVES > 1
     if (line >= UVK_SECOND_LINE) {
-        UVK_SENSES_1(READ_LOW)
-        return bits;
+        return ALL_UP(UVK_SENSES_1);
     }
 #endif
-    UVK_SENSES_0(READ_LOW)
-    return bits;
+    return ALL_UP(UVK_SENSES_0);
 }
-
-/* A wire that a switch has pulled low comes up again by its pull-up alone: 10 us at 50 kOhm and
- * 400 pF. Until then the next line would see the keys of this one. A sense that stays low,
- * shorted say, is not waited for longer than this many readings, of 20 cycles each at least. */
-#define READINGS_MOST 24u
-
-static uvk_bits still_low;
 
 static void wait_for_senses(uint8_t line)
 {
-    for (uint8_t i = 0; still_low != 0 && i < READINGS_MOST; i++) {
-        still_low = read_senses(line);
+    for (uint8_t round = ROUNDS_MOST; !senses_are_up(line) && round > 0; round--) {
     }
 }
 
@@ -122,9 +128,15 @@ uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
     wait_for_senses(line);
     UVK_LINES(SELECT)
     _delay_us(UVK_SETTLE_US);
-    bits = read_senses(line);
+#if UVK_HALVES > 1
+    if (line >= UVK_SECOND_LINE) {
+        UVK_SENSES_1(READ_LOW)
+    } else
+#endif
+    {
+        UVK_SENSES_0(READ_LOW)
+    }
     UVK_LINES(LET_GO)
-    still_low = bits;
     return bits;
 }
 

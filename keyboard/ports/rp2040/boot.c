@@ -1,9 +1,9 @@
-/* boot.c - the second stage of booting (2.8.1.3): the ROM copies these 256 bytes to the end of RAM
- * and runs them there if their checksum is right. They make the flash readable as memory, and go
- * on with the program behind them.
+/* boot.c - the second stage of booting (2.8.1.3): the ROM copies these 256 bytes to the end of
+ * RAM and runs them there if their checksum is right. They make the flash readable as memory,
+ * and go on with the program behind them.
  *
- * The flash is read with command 03h, which every chip knows: slow, but a scan pass hardly feels
- * it, for the cache holds it (2.6.3). */
+ * The flash is read with command 03h, which every chip knows: slow, but a scan pass hardly
+ * feels it, for the cache holds it (2.6.3). */
 #include "port_rp2040.h"
 
 void uvk_boot(void) __attribute__((naked, used, section(".boot")));

@@ -1,10 +1,10 @@
-/* bus.c - the USB device controller (4.1): cable events, and packets of the endpoints. A flag in
- * SIE_STATUS and BUFF_STATUS is cleared by writing 1 to it. */
+/* bus.c - the USB device controller (4.1): cable events, and packets of the endpoints. A flag
+ * in SIE_STATUS and BUFF_STATUS is cleared by writing 1 to it. */
 #include "port_rp2040.h"
 #include "registers.h"
 
-/* Where the packets of each IN endpoint stand in the USB memory; endpoint 0 uses one place for both
- * directions, the chip has it so (4.1.2.5). */
+/* Where the packets of each IN endpoint stand in the USB memory; endpoint 0 uses one place for
+ * both directions, the chip has it so (4.1.2.5). */
 static const uint16_t buffers[UVK_ENDPOINTS] = {0x100, 0x180, 0x1C0};
 
 /* The next packet of an IN endpoint is DATA1. */
@@ -24,21 +24,21 @@ void uvk_bus_start(void)
     UVK_REG(USB_MUXING) = MUXING_TO_PHY | MUXING_SOFTCON;
     UVK_REG(USB_PWR) = PWR_VBUS | PWR_VBUS_OVER;
     UVK_REG(USB_MAIN_CTRL) = MAIN_ENABLE;
-    UVK_REG(USB_INTE) =
-        INT_BUFF_STATUS | INT_BUS_RESET | INT_SETUP | INT_SUSPEND | INT_RESUME;
+    UVK_REG(USB_INTE) = INT_BUFF_STATUS | INT_BUS_RESET | INT_SETUP | INT_SUSPEND | INT_RESUME;
     UVK_REG(NVIC_ISER) = IRQ_USBCTRL;
     UVK_REG(USB_SIE_CTRL) = SIE_EP0_EACH | SIE_PULLUP;
 }
 
 void uvk_bus_detach(void)
 {
+    uvk_unreset(RESET_USBCTRL); /* it may not have been started yet */
     UVK_CLEAR(USB_SIE_CTRL) = SIE_PULLUP;
 }
 
 /* ---- endpoints --------------------------------------------------------------------------- */
 
-/* The controller runs from another clock: it must see the rest of the word before it sees that the
- * buffer is its own (4.1.2.5.1). Three of its cycles are eight of ours. */
+/* The controller runs from another clock: it must see the rest of the word before it sees that
+ * the buffer is its own (4.1.2.5.1). Three of its cycles are eight of ours. */
 static void hand_over(uint32_t control, uint32_t word)
 {
     UVK_REG(control) = word;
@@ -91,7 +91,8 @@ void uvk_endpoint_halt(uint8_t endpoint, bool on)
     data1[endpoint] = false;
 }
 
-/* ---- what has come ------------------------------------------------------------------------ */
+/* ---- what has come ------------------------------------------------------------------------
+ */
 
 static void take_setup(struct uvk_usb *usb)
 {
@@ -110,7 +111,8 @@ static void take_setup(struct uvk_usb *usb)
     uvk_usb_setup(usb, &setup);
 }
 
-/* A bit for each buffer that the controller has given back: IN of endpoint 0, OUT, IN of 1... */
+/* A bit for each buffer that the controller has given back: IN of endpoint 0, OUT, IN of 1...
+ */
 static void take_buffers(struct uvk_usb *usb)
 {
     uint32_t done = UVK_REG(USB_BUFF_STATUS);
@@ -157,7 +159,8 @@ void uvk_bus_task(struct uvk_usb *usb)
     }
 }
 
-/* ---- the bus ------------------------------------------------------------------------------ */
+/* ---- the bus ------------------------------------------------------------------------------
+ */
 
 void uvk_bus_take_address(uint8_t address)
 {

@@ -35,8 +35,8 @@ static bool is_due(uint32_t next)
     return (int32_t)(UVK_REG(TIMER_TIMERAWL) - next) >= 0;
 }
 
-/* Until NEXT, or until the cable has something. The alarm fires at that very microsecond only, so
- * the time is looked at once more when it is set. */
+/* Until NEXT, or until the cable has something. The alarm fires at that very microsecond only,
+ * so the time is looked at once more when it is set. */
 static void sleep_until(uint32_t next)
 {
     UVK_REG(TIMER_ALARM0) = next;
@@ -82,7 +82,8 @@ uint32_t uvk_port_time(struct uvk_port *self)
     return UVK_REG(TIMER_TIMERAWL);
 }
 
-bool uvk_port_send(struct uvk_port *self, uint8_t interface, const uint8_t *report, uint8_t size)
+bool uvk_port_send(struct uvk_port *self, uint8_t interface, const uint8_t *report,
+                   uint8_t size)
 {
     return uvk_usb_send(&self->usb, interface, report, size);
 }

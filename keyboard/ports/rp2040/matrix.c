@@ -1,6 +1,6 @@
-/* matrix.c - the pins of matrix, direct switches and knobs, as the configuration lists them: see
- * docs/porting.md. A line is low while it is selected and pulled up otherwise: its output stays
- * low, and is switched on and off. */
+/* matrix.c - the pins of matrix, direct switches and knobs, as the configuration lists them:
+ * see docs/porting.md. A line is low while it is selected and pulled up otherwise: its output
+ * stays low, and is switched on and off. */
 #include "port_rp2040.h"
 #include "registers.h"
 
@@ -86,16 +86,14 @@ static uvk_bits read_direct_1(void)
 #endif
 
 /* A wire that a switch has pulled low comes up again by its pull-up alone: 30 us at 80 kOhm and
- * 400 pF (5.5.3.4). Until then the next line would see the keys of this one. A sense that stays
+ * 400 pF (5.5.3.4). Until then the next line would see the keys of this one. It is looked at
+ * before every line, whatever was read: a contact may have closed since. A sense that stays
  * low, shorted say, is not waited for longer than this many readings, of 24 cycles at least. */
 #define READINGS_MOST 240u
 
-static uvk_bits still_low;
-
 static void wait_for_senses(uint8_t line)
 {
-    for (uint8_t i = 0; still_low != 0 && i < READINGS_MOST; i++) {
-        still_low = read_senses(line);
+    for (uint8_t i = 0; read_senses(line) != 0 && i < READINGS_MOST; i++) {
     }
 }
 
@@ -111,6 +109,8 @@ static const uint32_t lines[] = {UVK_LINES(MASK) 0};
 
 uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
 {
+    uvk_bits bits;
+
     (void)self;
 #if UVK_DIRECT_COUNT_0 > 0
     if (line == UVK_DIRECT_LINE_0) {
@@ -128,9 +128,9 @@ uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
     wait_for_senses(line);
     UVK_REG(SIO_GPIO_OE_SET) = lines[line];
     settle();
-    still_low = read_senses(line);
+    bits = read_senses(line);
     UVK_REG(SIO_GPIO_OE_CLR) = lines[line];
-    return still_low;
+    return bits;
 }
 
 #if UVK_MAX_KNOBS > 0

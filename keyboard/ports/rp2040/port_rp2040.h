@@ -1,8 +1,8 @@
 /* port_rp2040.h - the rooms of this port.
  *
- * 1. Everything runs in the main loop of core 0; core 1 sleeps in the chip's ROM, where it waits to
- *    be started. No interrupt ever runs: they are masked in the core, where a pending one still
- *    wakes it from WFI (ARMv6-M, B1.5.18).
+ * 1. Everything runs in the main loop of core 0; core 1 sleeps in the chip's ROM, where it
+ * waits to be started. No interrupt ever runs: they are masked in the core, where a pending one
+ * still wakes it from WFI (ARMv6-M, B1.5.18).
  * 2. The pins, the USB names and the sizes come from the configuration header.
  * 3. Section numbers are those of the RP2040 datasheet (2024-10-15).
  */

@@ -2,8 +2,8 @@
 #include "port_rp2040.h"
 #include "registers.h"
 
-/* Two resets within half a second, by the button: the second one finds this word in RAM, which a
- * reset leaves as it is. */
+/* Two resets within half a second, by the button: the second one finds this word in RAM, which
+ * a reset leaves as it is. */
 #define TAPPED     0x7A91C35Eu
 #define DOUBLE_TAP 500000u /* microseconds */
 static volatile uint32_t tapped __attribute__((section(".noinit")));
@@ -21,7 +21,7 @@ static volatile uint32_t tapped __attribute__((section(".noinit")));
 
 static void enter_rom(void)
 {
-    typedef void *lookup_function(uint16_t *table, uint32_t code);
+    typedef void *lookup_function(uint16_t * table, uint32_t code);
     typedef void reset_function(uint32_t activity_pins, uint32_t disabled);
     const uint16_t *functions = (const uint16_t *)(uintptr_t)ROM_FUNCTIONS;
     lookup_function *lookup;

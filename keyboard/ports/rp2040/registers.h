@@ -1,5 +1,5 @@
-/* registers.h - the registers of the RP2040 that this port uses; sections are those of the RP2040
- * datasheet (2024-10-15). */
+/* registers.h - the registers of the RP2040 that this port uses; sections are those of the
+ * RP2040 datasheet (2024-10-15). */
 #ifndef UVREK_RP2040_REGISTERS_H
 #define UVREK_RP2040_REGISTERS_H
 
@@ -89,21 +89,21 @@
 #define IRQ_USBCTRL (1u << 5)
 
 /* USB (4.1): 4 KiB of memory for both sides, and registers. */
-#define USB_MEMORY          0x50100000u
-#define USB_MEMORY_SIZE     4096u
-#define USB_EP_CTRL(n)      (USB_MEMORY + 8u * (n)) /* IN; endpoint 0 has none */
-#define USB_IN_CTRL(n)      (USB_MEMORY + 0x80u + 8u * (n))
-#define USB_OUT_CTRL(n)     (USB_MEMORY + 0x84u + 8u * (n))
-#define USB_ADDR_ENDP       0x50110000u
-#define USB_MAIN_CTRL       0x50110040u
-#define USB_SIE_CTRL        0x5011004Cu
-#define USB_SIE_STATUS      0x50110050u
-#define USB_BUFF_STATUS     0x50110058u
-#define USB_EP_STALL_ARM    0x50110068u
-#define USB_MUXING          0x50110074u
-#define USB_PWR             0x50110078u
-#define USB_INTE            0x50110090u
-#define USB_INTS            0x50110098u
+#define USB_MEMORY       0x50100000u
+#define USB_MEMORY_SIZE  4096u
+#define USB_EP_CTRL(n)   (USB_MEMORY + 8u * (n)) /* IN; endpoint 0 has none */
+#define USB_IN_CTRL(n)   (USB_MEMORY + 0x80u + 8u * (n))
+#define USB_OUT_CTRL(n)  (USB_MEMORY + 0x84u + 8u * (n))
+#define USB_ADDR_ENDP    0x50110000u
+#define USB_MAIN_CTRL    0x50110040u
+#define USB_SIE_CTRL     0x5011004Cu
+#define USB_SIE_STATUS   0x50110050u
+#define USB_BUFF_STATUS  0x50110058u
+#define USB_EP_STALL_ARM 0x50110068u
+#define USB_MUXING       0x50110074u
+#define USB_PWR          0x50110078u
+#define USB_INTE         0x50110090u
+#define USB_INTS         0x50110098u
 
 #define EP_ENABLE       (1u << 31)
 #define EP_EACH_BUFFER  (1u << 29) /* BUFF_STATUS tells of each */

@@ -7,8 +7,8 @@
 int main(void);
 
 /* Made by the linker, see memory.ld. */
-extern uint8_t uvk_stack_top[], uvk_data_from[], uvk_data_start[], uvk_data_end[], uvk_bss_start[],
-    uvk_bss_end[];
+extern uint8_t uvk_stack_top[], uvk_data_from[], uvk_data_start[], uvk_data_end[],
+    uvk_bss_start[], uvk_bss_end[];
 
 void uvk_reset(void) __attribute__((noreturn, used));
 void uvk_reset(void)
