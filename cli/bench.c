@@ -20,12 +20,12 @@ struct workbench {
     struct uvk_rig *rig; /* NULL while the chip is in its bootloader */
     struct uvk_terminal *terminal;
     struct uvk_bootloader bootloader;
+    struct uvk_drive *drive;
     guint seen;        /* what the host has noticed and print_received has told */
     unsigned restarts; /* of the rig, that have been told */
     GString *text;     /* all that the host has received */
     unsigned failed;
     bool prompts;
-    struct uvk_bootloader_faults faults;
 };
 
 static void print_end(const struct workbench *workbench)
@@ -118,11 +118,27 @@ static bool do_line(struct workbench *workbench, const char *line, GError **erro
 
 /* ---- chip and bootloader ---------------------------------------------------------- */
 
-/* Stay in the bootloader until it is told to start the firmware. */
-static bool serve_bootloader(struct workbench *workbench, GError **error)
-{
-    const struct uvk_chip *chip = workbench->program->board->chip;
+#define LOOK_US 5000u /* between two looks into the drive */
 
+/* Stay in the bootloader until it has been given a file; what is in flash then. NULL: *ERROR.
+ */
+static const uint8_t *serve_drive(struct workbench *workbench, GError **error)
+{
+    if (!uvk_drive_show(workbench->drive, error)) {
+        return NULL;
+    }
+    puts("the chip is in its bootloader, its drive is there");
+    (void)fflush(stdout);
+    while (!uvk_drive_left(workbench->drive)) {
+        g_usleep(LOOK_US);
+        uvk_drive_serve(workbench->drive);
+    }
+    return uvk_drive_flash(workbench->drive);
+}
+
+/* The same, until it is told to start the firmware. */
+static const uint8_t *serve_port(struct workbench *workbench)
+{
     workbench->bootloader.left = false;
     puts("the chip is in its bootloader, its serial port is there");
     (void)fflush(stdout);
@@ -132,9 +148,20 @@ static bool serve_bootloader(struct workbench *workbench, GError **error)
             uvk_terminal_serve(workbench->terminal, &workbench->bootloader);
         }
     }
-    workbench->rig =
-        uvk_rig_chip(workbench->program, workbench->bootloader.flash,
-                     chip->flash - chip->bootloader, NULL, &workbench->options, error);
+    return workbench->bootloader.flash;
+}
+
+static bool serve_bootloader(struct workbench *workbench, GError **error)
+{
+    const struct uvk_chip *chip = workbench->program->board->chip;
+    const uint8_t *flash =
+        workbench->drive != NULL ? serve_drive(workbench, error) : serve_port(workbench);
+
+    if (flash == NULL) {
+        return false;
+    }
+    workbench->rig = uvk_rig_chip(workbench->program, flash, chip->flash - chip->bootloader,
+                                  NULL, &workbench->options, error);
     if (workbench->rig != NULL) {
         puts("the chip has started what was flashed, and the host knows it");
         (void)fflush(stdout);
@@ -146,9 +173,10 @@ static bool serve_bootloader(struct workbench *workbench, GError **error)
 static bool bootloader_entered(struct workbench *workbench, GError **error)
 {
     puts("the keyboard has gone to its bootloader");
-    if (workbench->terminal == NULL) {
-        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
-                            "nothing runs any more; with --serial PATH it can be flashed");
+    if (workbench->terminal == NULL && workbench->drive == NULL) {
+        g_set_error_literal(
+            error, UVK_PROBLEM, UVK_NOT_DONE,
+            "nothing runs any more; with --serial PATH or --drive PATH it can be flashed");
         return false;
     }
     g_clear_pointer(&workbench->rig, uvk_rig_free);
@@ -182,18 +210,23 @@ static bool work(struct workbench *workbench, GError **error)
 /* ---- starting --------------------------------------------------------------------- */
 
 /* Faults of the bootloader, to order. */
+struct faults {
+    struct uvk_bootloader_faults port;
+    struct uvk_drive_faults drive;
+};
+
 static const struct {
     const char *name;
-    struct uvk_bootloader_faults faults;
+    struct faults faults;
 } known_faults[] = {
-    {"other-chip", {.other_chip = true}},
-    {"refused-write", {.refuses_writes = true}},
-    {"lost-bit", {.forgets_a_bit = true}},
-    {"silence", {.silent_after = 1000}},
+    {"other-chip", {{.other_chip = true}, {.other_chip = true}}},
+    {"refused-write", {{.refuses_writes = true}, {.full = true}}},
+    {"lost-bit", {{.forgets_a_bit = true}, {.damages = true}}},
+    {"silence", {{.silent_after = 1000}, {.deaf = true}}},
 };
 
 /* False, and a message: there is no fault of that NAME. */
-static bool find_fault(const char *name, struct uvk_bootloader_faults *faults)
+static bool find_fault(const char *name, struct faults *faults)
 {
     for (size_t i = 0; i < G_N_ELEMENTS(known_faults); i++) {
         if (strcmp(known_faults[i].name, name) == 0) {
@@ -219,7 +252,10 @@ static bool begin_chip(struct workbench *workbench, GError **error)
     if (workbench->firmware == NULL) {
         return false;
     }
-    memcpy(workbench->bootloader.flash, workbench->firmware->code, workbench->firmware->size);
+    if (workbench->drive == NULL) {
+        memcpy(workbench->bootloader.flash, workbench->firmware->code,
+               workbench->firmware->size);
+    }
     workbench->rig =
         uvk_rig_chip(workbench->program, workbench->firmware->code, workbench->firmware->size,
                      workbench->firmware->elf, &workbench->options, error);
@@ -240,13 +276,38 @@ static bool begin_native(struct workbench *workbench, GError **error)
     return workbench->rig != NULL;
 }
 
-static bool begin(struct workbench *workbench, enum inside inside, const char *serial,
-                  GError **error)
+/* Where the bootloader is reached; NULL: nowhere. */
+struct roads {
+    char *serial, *drive;
+};
+
+/* A board's bootloader is of one kind; the other one is not to be had. */
+static bool has_roads(const struct workbench *workbench, const struct roads *roads)
 {
-    uvk_bootloader_init(&workbench->bootloader, workbench->program->board->chip);
-    workbench->bootloader.faults = workbench->faults;
-    if (serial != NULL) {
-        workbench->terminal = uvk_terminal_new(serial, error);
+    const struct uvk_board *board = workbench->program->board;
+    bool drive = strcmp(board->boot, "uf2") == 0;
+    const char *wrong = roads->drive != NULL && !drive   ? "--drive"
+                        : roads->serial != NULL && drive ? "--serial"
+                                                         : NULL;
+
+    if (wrong != NULL) {
+        complain("%s has a %s bootloader: %s is for others", board->name, board->boot, wrong);
+    }
+    return wrong == NULL;
+}
+
+static bool begin(struct workbench *workbench, enum inside inside, const struct roads *roads,
+                  const struct faults *faults, GError **error)
+{
+    const struct uvk_chip *on_board = workbench->program->board->chip;
+
+    uvk_bootloader_init(&workbench->bootloader, on_board);
+    workbench->bootloader.faults = faults->port;
+    if (roads->drive != NULL) {
+        workbench->drive = uvk_drive_new(roads->drive, on_board, &faults->drive);
+    }
+    if (roads->serial != NULL) {
+        workbench->terminal = uvk_terminal_new(roads->serial, error);
         if (workbench->terminal == NULL) {
             return false;
         }
@@ -261,8 +322,20 @@ static bool begin(struct workbench *workbench, enum inside inside, const char *s
     }
 }
 
-static int bench(const char *path, enum inside inside, const char *serial, uint32_t seed,
-                 const struct uvk_bootloader_faults *faults)
+static void clear(struct workbench *workbench)
+{
+    uvk_rig_free(workbench->rig);
+    uvk_terminal_free(workbench->terminal);
+    uvk_drive_free(workbench->drive);
+    uvk_bootloader_clear(&workbench->bootloader);
+    uvk_firmware_free(workbench->firmware);
+    g_free(workbench->image);
+    g_string_free(workbench->text, TRUE);
+    uvk_program_free(workbench->program);
+}
+
+static int bench(const char *path, enum inside inside, const struct roads *roads, uint32_t seed,
+                 const struct faults *faults)
 {
     struct workbench workbench = {.options = {.seed = seed, .bounce = UVK_BOUNCE_DEFAULT},
                                   .prompts = isatty(STDIN_FILENO) && isatty(STDOUT_FILENO)};
@@ -273,34 +346,32 @@ static int bench(const char *path, enum inside inside, const char *serial, uint3
     if (workbench.program == NULL) {
         return status;
     }
-    workbench.faults = *faults;
     workbench.text = g_string_new(NULL);
-    if (!begin(&workbench, inside, serial, &error) || !work(&workbench, &error)) {
+    if (!has_roads(&workbench, roads)) {
+        status = STATUS_NOT_DONE;
+    } else if (!begin(&workbench, inside, roads, faults, &error) || !work(&workbench, &error)) {
         status = print_problem(error);
     } else {
         print_end(&workbench);
         status = workbench.failed > 0 ? STATUS_NOT_WELL : STATUS_WELL;
     }
-    uvk_rig_free(workbench.rig);
-    uvk_terminal_free(workbench.terminal);
-    uvk_bootloader_clear(&workbench.bootloader);
-    uvk_firmware_free(workbench.firmware);
-    g_free(workbench.image);
-    g_string_free(workbench.text, TRUE);
-    uvk_program_free(workbench.program);
+    clear(&workbench);
     return status;
 }
 
 static gboolean chip, empty;
-static gchar *serial, *fault;
+static struct roads roads;
+static gchar *fault;
 static gint seed = 1;
 
 static const GOptionEntry options[] = {
     {"chip", 0, 0, G_OPTION_ARG_NONE, &chip, "Run the machine code on a simulated chip", NULL},
     {"empty", 0, 0, G_OPTION_ARG_NONE, &empty,
-     "Start with an empty chip, waiting in its bootloader (needs --serial)", NULL},
-    {"serial", 0, 0, G_OPTION_ARG_FILENAME, &serial, "Make the bootloader's serial port there",
-     "PATH"},
+     "Start with an empty chip, waiting in its bootloader (needs --serial or --drive)", NULL},
+    {"serial", 0, 0, G_OPTION_ARG_FILENAME, &roads.serial,
+     "Make the bootloader's serial port there", "PATH"},
+    {"drive", 0, 0, G_OPTION_ARG_FILENAME, &roads.drive,
+     "Make the folder of the bootloader's drive there", "PATH"},
     {"fault", 0, 0, G_OPTION_ARG_STRING, &fault,
      "A fault of the bootloader: other-chip, refused-write, lost-bit or silence", "NAME"},
     {"seed", 0, 0, G_OPTION_ARG_INT, &seed, "How the contacts bounce", "N"},
@@ -308,17 +379,17 @@ static const GOptionEntry options[] = {
 
 static int run(int count, char **files)
 {
-    struct uvk_bootloader_faults faults = {.silent_after = 0};
+    struct faults faults = {.port = {.silent_after = 0}};
 
     (void)count;
     if (fault != NULL && !find_fault(fault, &faults)) {
         return STATUS_NOT_DONE;
     }
-    if (empty && serial == NULL) {
-        complain("an empty chip can only be flashed; name its --serial port");
+    if (empty && roads.serial == NULL && roads.drive == NULL) {
+        complain("an empty chip can only be flashed; name its --serial port or its --drive");
         return STATUS_NOT_DONE;
     }
-    return bench(files[0], empty ? INSIDE_EMPTY : (chip ? INSIDE_CHIP : INSIDE_NATIVE), serial,
+    return bench(files[0], empty ? INSIDE_EMPTY : (chip ? INSIDE_CHIP : INSIDE_NATIVE), &roads,
                  (uint32_t)seed, &faults);
 }
 

@@ -103,14 +103,22 @@ static void print_report(const struct uvk_program *program, const struct uvk_fir
         printf("%u file%s compiled (%.2f s)\n", firmware->compiled,
                firmware->compiled == 1 ? "" : "s", seconds);
     }
-    printf("  flash %8s of %s bytes, %u %% (%s more are the bootloader's)\n",
-           thousands(firmware->size), thousands(firmware->flash_room),
-           percent(firmware->size, firmware->flash_room), thousands(chip->bootloader));
+    printf("  flash %8s of %s bytes, %u %%", thousands(firmware->size),
+           thousands(firmware->flash_room), percent(firmware->size, firmware->flash_room));
+    if (chip->bootloader > 0) {
+        printf(" (%s more are the bootloader's)", thousands(chip->bootloader));
+    }
+    putchar('\n');
     printf("  RAM   %8s of %s bytes, %u %% (%s of it kept for the stack)\n", thousands(ram),
            thousands(firmware->ram_room), percent(ram, firmware->ram_room),
            thousands(firmware->stack));
     print_parts(firmware);
-    printf("\nwrote %s, %s, %s\n", firmware->hex_path, firmware->bin_path, firmware->elf_path);
+    fputs("\nwrote", stdout);
+    for (guint i = 0; i < firmware->files->len; i++) {
+        const struct uvk_file *file = g_ptr_array_index(firmware->files, i);
+        printf("%s %s", i > 0 ? "," : "", file->path);
+    }
+    putchar('\n');
 }
 
 /* COSTS: NULL if nobody asked for them. */
@@ -130,9 +138,10 @@ static void print_as_json(const struct uvk_program *program,
     put_number(json, "ram-room", (json_int_t)firmware->ram_room);
     put_number(json, "compiled", firmware->compiled);
     put_number(json, "milliseconds", (json_int_t)(seconds * 1000));
-    put_text(json, "hex", firmware->hex_path);
-    put_text(json, "bin", firmware->bin_path);
-    put_text(json, "elf", firmware->elf_path);
+    for (guint i = 0; i < firmware->files->len; i++) {
+        const struct uvk_file *file = g_ptr_array_index(firmware->files, i);
+        put_text(json, file->form, file->path);
+    }
     for (guint i = 0; i < firmware->parts->len; i++) {
         const struct uvk_part *part = &g_array_index(firmware->parts, struct uvk_part, i);
         json_t *object = add_object(parts);
@@ -151,16 +160,6 @@ static void print_as_json(const struct uvk_program *program,
         }
     }
     print_json(json);
-}
-
-static bool make_folder(const char *folder, GError **error)
-{
-    if (g_mkdir_with_parents(folder, 0777) == 0) {
-        return true;
-    }
-    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot make the folder %s: %s", folder,
-                g_strerror(errno));
-    return false;
 }
 
 struct wishes {
@@ -200,6 +199,23 @@ static int show_failure(struct uvk_program *program, const struct uvk_build_opti
     return status;
 }
 
+/* Keymaps of one name in two folders give files of two names: the folder stands before the
+ * keymap's name, unless it is called the same. */
+static char *files_name(const char *path, const char *keymap)
+{
+    char *whole = g_canonicalize_filename(path, NULL);
+    char *folder = g_path_get_dirname(whole);
+    char *base = g_path_get_basename(folder);
+    char *name = strcmp(base, keymap) == 0 || strcmp(base, "/") == 0
+                     ? g_strdup(keymap)
+                     : g_strconcat(base, "-", keymap, NULL);
+
+    g_free(whole);
+    g_free(folder);
+    g_free(base);
+    return name;
+}
+
 static int build(const char *path, const struct wishes *wishes)
 {
     gint64 start = g_get_monotonic_time();
@@ -208,20 +224,21 @@ static int build(const char *path, const struct wishes *wishes)
     struct uvk_program *program = load_program(path, true, &status);
     const char *folder = wishes->folder != NULL ? wishes->folder : ".";
     struct uvk_build_options options = {.folder = folder};
-    struct uvk_firmware *firmware = NULL;
+    struct uvk_firmware *firmware;
+    char *name;
 
     if (program == NULL) {
         return status;
     }
-    options.name = program->keymap->name;
-    if (make_folder(folder, &error)) {
-        firmware = uvk_build(program, &options, &error);
-    }
+    name = files_name(path, program->keymap->name);
+    options.name = name;
+    firmware = uvk_build(program, &options, &error);
     status = firmware != NULL ? show(program, firmware, &options, wishes,
                                      (double)(g_get_monotonic_time() - start) / G_USEC_PER_SEC)
                               : show_failure(program, &options, wishes, error);
     uvk_firmware_free(firmware);
     uvk_program_free(program);
+    g_free(name);
     return status;
 }
 
@@ -229,7 +246,8 @@ static struct wishes wishes;
 
 static const GOptionEntry options[] = {
     {"folder", 'o', 0, G_OPTION_ARG_FILENAME, &wishes.folder,
-     "Where the files go, named after the keymap (default: the current folder)", "FOLDER"},
+     "Where the files go, named after the keymap and its folder (default: the current folder)",
+     "FOLDER"},
     {"costs", 0, 0, G_OPTION_ARG_NONE, &wishes.costs,
      "Measure what leaving each feature out would save", NULL},
     {"json", 0, 0, G_OPTION_ARG_NONE, &wishes.as_json, "Print JSON, for other programs", NULL},

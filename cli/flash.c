@@ -38,15 +38,17 @@ static void progress(void *data, enum uvk_flash_stage stage, const char *text, s
 
     switch (stage) {
     case UVK_FLASH_WAITING:
-        printf("Start the bootloader of %s: press its reset button, twice if once does\n"
-               "nothing, or the key that its keymap has for it.\n",
-               shown->program->board->title);
+        printf("Start the bootloader of %s: %s.\n", shown->program->board->title, text);
+        break;
+    case UVK_FLASH_HINT:
+        printf("%s\n", text);
         break;
     case UVK_FLASH_FOUND:
         printf("found a bootloader at %s\n", text);
         break;
     case UVK_FLASH_DONE:
-        printf("%zu bytes written and verified; %s\n", total,
+        printf("%zu bytes written%s; %s\n", total,
+               shown->last == UVK_FLASH_VERIFYING ? " and verified" : "",
                text != NULL ? text : "the keyboard has started");
         break;
     default:
@@ -61,25 +63,27 @@ static void progress(void *data, enum uvk_flash_stage stage, const char *text, s
     (void)fflush(stdout);
 }
 
-static int flash(const char *path, const char *port, unsigned patience)
+static int flash(const char *path, const struct uvk_flash_options *wishes)
 {
     int status;
     struct uvk_program *program = load_program(path, true, &status);
     struct uvk_build_options build = {.folder = NULL};
     struct shown shown = {program, isatty(STDOUT_FILENO) != 0, UVK_FLASH_WAITING};
-    struct uvk_flash_options options = {port, patience, progress, &shown};
+    struct uvk_flash_options options = *wishes;
     struct uvk_firmware *firmware;
     GError *error = NULL;
 
     if (program == NULL) {
         return status;
     }
+    options.progress = progress;
+    options.data = &shown;
     firmware =
         uvk_can_build(program->board, &error) && uvk_can_flash(program->board->boot, &error)
             ? uvk_build(program, &build, &error)
             : NULL;
-    if (firmware == NULL ||
-        !uvk_flash(program->board->chip, firmware->code, firmware->size, &options, &error)) {
+    if (firmware == NULL || !uvk_flash(program->board->chip, program->board->boot,
+                                       firmware->code, firmware->size, &options, &error)) {
         if (shown.terminal && shown.last >= UVK_FLASH_WRITING) {
             putchar('\n');
         }
@@ -90,24 +94,29 @@ static int flash(const char *path, const char *port, unsigned patience)
     return status;
 }
 
-static gchar *port;
+static gchar *port, *drive;
 static gint patience = 60;
 
 static const GOptionEntry options[] = {
     {"port", 'p', 0, G_OPTION_ARG_FILENAME, &port,
      "The serial port of the bootloader (default: the next one to appear)", "PATH"},
+    {"drive", 'd', 0, G_OPTION_ARG_FILENAME, &drive,
+     "The folder of the bootloader's drive (default: the next one to be mounted)", "PATH"},
     {"wait", 'w', 0, G_OPTION_ARG_INT, &patience,
      "Seconds to wait for the bootloader (default: 60)", "N"},
     G_OPTION_ENTRY_NULL};
 
 static int run(int count, char **files)
 {
+    struct uvk_flash_options wishes = {.port = port, .drive = drive};
+
     (void)count;
     if (patience < 0 || patience > 86400) {
         complain("--wait is from 0 to 86400 seconds");
         return STATUS_NOT_DONE;
     }
-    return flash(files[0], port, (unsigned)patience);
+    wishes.patience = (unsigned)patience;
+    return flash(files[0], &wishes);
 }
 
 const struct command command_flash = {"flash",

@@ -214,7 +214,7 @@ static bool explain_chip(const struct asked *asked)
     for (const char *const *boot = chip->boots; *boot != NULL; boot++) {
         printf(" %s", *boot);
     }
-    puts(chip->port != NULL ? "" : "; no firmware for it yet");
+    putchar('\n');
     for (size_t i = 0; i < chip->pin_count; i++) {
         printf("  %-6s %s\n", chip->pins[i].name, chip->pins[i].also);
     }

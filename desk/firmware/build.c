@@ -2,8 +2,6 @@
 #include "features.h"
 #include "parts.h"
 
-#include "uvrek/files.h"
-
 #include <string.h>
 
 /* Names of the tables, for the linker; see image/tables.h. */
@@ -131,38 +129,15 @@ static bool fits(const struct uvk_firmware *firmware, const struct uvk_chip *chi
     return true;
 }
 
-static bool write_files(struct uvk_firmware *firmware, const struct uvk_build_options *options,
-                        GError **error)
-{
-    char *base = g_build_filename(options->folder, options->name, NULL);
-    char *hex = uvk_hex_write(firmware->code, firmware->size);
-    char *elf = NULL;
-    gsize elf_size = 0;
-    bool well = g_file_get_contents(firmware->elf, &elf, &elf_size, error);
-
-    firmware->hex_path = g_strconcat(base, ".hex", NULL);
-    firmware->bin_path = g_strconcat(base, ".bin", NULL);
-    firmware->elf_path = g_strconcat(base, ".elf", NULL);
-    well = well && uvk_file_write(firmware->hex_path, hex, strlen(hex), error) &&
-           uvk_file_write(firmware->bin_path, firmware->code, firmware->size, error) &&
-           uvk_file_write(firmware->elf_path, elf, elf_size, error);
-    g_free(base);
-    g_free(hex);
-    g_free(elf);
-    return well;
-}
-
 bool uvk_can_build(const struct uvk_board *board, GError **error)
 {
-    bool ported = board->chip->port != NULL;
-
-    if (ported && uvk_one_controller(board)) {
+    if (uvk_one_controller(board)) {
         return true;
     }
     g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                "there is no firmware for %s%s yet; %s can be checked, played and drawn",
-                ported ? "boards with a controller in each half" : "the ",
-                ported ? "" : board->chip->title, board->name);
+                "there is no firmware for boards with a controller in each half yet; %s can be "
+                "checked, played and drawn",
+                board->name);
     return false;
 }
 
@@ -172,11 +147,19 @@ static void take_sizes(struct uvk_firmware *firmware, const struct uvk_chip *chi
     firmware->ram_room = chip->ram;
 }
 
+static struct uvk_firmware *new_firmware(void)
+{
+    struct uvk_firmware *firmware = g_new0(struct uvk_firmware, 1);
+
+    firmware->files = forms_none();
+    return firmware;
+}
+
 struct uvk_firmware *build_without(struct uvk_program *program, const char *cache,
                                    uint32_t gone, GError **error)
 {
     const struct uvk_chip *chip = program->board->chip;
-    struct uvk_firmware *firmware = g_new0(struct uvk_firmware, 1);
+    struct uvk_firmware *firmware = new_firmware();
     struct compiler compiler;
     struct uvk_image opened;
     uint16_t size;
@@ -187,7 +170,7 @@ struct uvk_firmware *build_without(struct uvk_program *program, const char *cach
     if (image == NULL || uvk_image_open(&opened, image, size) != UVK_OK) {
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_WELL, "the keymap is too large");
         g_free(image);
-        g_free(firmware);
+        uvk_firmware_free(firmware);
         return NULL;
     }
     take_sizes(firmware, chip);
@@ -218,9 +201,9 @@ struct uvk_firmware *uvk_build(struct uvk_program *program,
 {
     struct uvk_firmware *firmware = uvk_build_of_any_size(program, options, error);
 
-    if (firmware != NULL &&
-        (!fits(firmware, program->board->chip, error) ||
-         (options->folder != NULL && !write_files(firmware, options, error)))) {
+    if (firmware != NULL && (!fits(firmware, program->board->chip, error) ||
+                             (options->folder != NULL &&
+                              !forms_write(firmware, program->board->chip, options, error)))) {
         g_clear_pointer(&firmware, uvk_firmware_free);
     }
     return firmware;
@@ -234,8 +217,6 @@ void uvk_firmware_free(struct uvk_firmware *firmware)
     g_clear_pointer(&firmware->parts, g_array_unref);
     g_free(firmware->code);
     g_free(firmware->elf);
-    g_free(firmware->hex_path);
-    g_free(firmware->bin_path);
-    g_free(firmware->elf_path);
+    g_ptr_array_unref(firmware->files);
     g_free(firmware);
 }

@@ -14,21 +14,32 @@ static const struct known {
     uint16_t feature[FEATURES];
 } known[] = {
     {"atmega32u4",
-     5986,
+     5991,
      {
-         [FEATURE_CONSUMER] = 158,   [FEATURE_SYSTEM] = 136,  [FEATURE_MOUSE] = 263,
-         [FEATURE_POINTER] = 661,    [FEATURE_BOARD] = 30,    [FEATURE_CHORDS] = 93,
-         [FEATURE_HOLDS] = 1436,     [FEATURE_HANDS] = 132,   [FEATURE_AGAIN] = 175,
-         [FEATURE_LONG_PRESS] = 124, [FEATURE_DANCES] = 1140, [FEATURE_STICKY] = 658,
-         [FEATURE_BLOCKS] = 80,      [FEATURE_WHENS] = 216,   [FEATURE_COMBOS] = 1206,
-         [FEATURE_LEADER] = 548,     [FEATURE_MACROS] = 1046, [FEATURE_TYPE] = 447,
-         [FEATURE_KNOBS] = 416,
+         [FEATURE_CONSUMER] = 147,   [FEATURE_SYSTEM] = 131,  [FEATURE_MOUSE] = 267,
+         [FEATURE_POINTER] = 667,    [FEATURE_BOARD] = 29,    [FEATURE_CHORDS] = 87,
+         [FEATURE_HOLDS] = 1428,     [FEATURE_HANDS] = 135,   [FEATURE_AGAIN] = 176,
+         [FEATURE_LONG_PRESS] = 127, [FEATURE_DANCES] = 1127, [FEATURE_STICKY] = 663,
+         [FEATURE_BLOCKS] = 86,      [FEATURE_WHENS] = 214,   [FEATURE_COMBOS] = 1213,
+         [FEATURE_LEADER] = 553,     [FEATURE_MACROS] = 1052, [FEATURE_TYPE] = 445,
+         [FEATURE_KNOBS] = 419,
+     }},
+    {"rp2040",
+     7340,
+     {
+         [FEATURE_CONSUMER] = 148,   [FEATURE_SYSTEM] = 108,  [FEATURE_MOUSE] = 284,
+         [FEATURE_POINTER] = 512,    [FEATURE_BOARD] = 27,    [FEATURE_CHORDS] = 66,
+         [FEATURE_HOLDS] = 1100,     [FEATURE_HANDS] = 104,   [FEATURE_AGAIN] = 191,
+         [FEATURE_LONG_PRESS] = 149, [FEATURE_DANCES] = 1001, [FEATURE_STICKY] = 846,
+         [FEATURE_BLOCKS] = 79,      [FEATURE_WHENS] = 236,   [FEATURE_COMBOS] = 1135,
+         [FEATURE_LEADER] = 523,     [FEATURE_MACROS] = 856,  [FEATURE_TYPE] = 436,
+         [FEATURE_KNOBS] = 441,
      }},
 };
 
 static const struct known *known_of(const struct uvk_chip *chip)
 {
-    for (size_t i = 0; chip->port != NULL && i < G_N_ELEMENTS(known); i++) {
+    for (size_t i = 0; i < G_N_ELEMENTS(known); i++) {
         if (strcmp(known[i].port, chip->port) == 0) {
             return &known[i];
         }

@@ -31,6 +31,14 @@ void kept_remove_folder(const char *path);
 struct uvk_firmware *build_without(struct uvk_program *program, const char *cache,
                                    uint32_t gone, GError **error);
 
+/* ---- forms.c ---- */
+
+/* No file is written yet. */
+GPtrArray *forms_none(void);
+/* Write all files that the bootloaders of CHIP take, and those for debuggers. */
+bool forms_write(struct uvk_firmware *firmware, const struct uvk_chip *chip,
+                 const struct uvk_build_options *options, GError **error);
+
 /* ---- compile.c ---- */
 
 struct compiler {

@@ -1,18 +1,26 @@
-/* flash.c - wait for the bootloader, then let it write. */
-#include "uvrek/flash.h"
+/* flash.c - the table of roads, and waiting. */
+#include "roads.h"
 
 #include <string.h>
 
-void uvk_line_close(struct uvk_line *line)
+static const struct road roads[] = {
+    {"serial", road_by_port},
+    {"uf2", road_by_drive},
+};
+
+static const struct road *road_named(const char *boot)
 {
-    if (line != NULL) {
-        line->close(line->self);
+    for (size_t i = 0; i < G_N_ELEMENTS(roads); i++) {
+        if (strcmp(roads[i].boot, boot) == 0) {
+            return &roads[i];
+        }
     }
+    return NULL;
 }
 
 bool uvk_can_flash(const char *boot, GError **error)
 {
-    if (strcmp(boot, "serial") == 0) {
+    if (road_named(boot) != NULL) {
         return true;
     }
     g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
@@ -22,51 +30,25 @@ bool uvk_can_flash(const char *boot, GError **error)
     return false;
 }
 
-#define LOOK_US 50000u /* between two looks for the port */
+#define LOOK_US 50000u /* between two looks */
 
-/* A port of NOW that was not there BEFORE. */
-static char *new_port(char **before, char **now)
-{
-    for (; *now != NULL; now++) {
-        if (!g_strv_contains((const char *const *)before, *now)) {
-            return g_strdup(*now);
-        }
-    }
-    return NULL;
-}
-
-/* The port to use, if it is there. */
-static char *look(const struct uvk_flash_options *options, char **before)
-{
-    char **now;
-    char *found;
-
-    if (options->port != NULL) {
-        bool there = g_file_test(options->port, G_FILE_TEST_EXISTS);
-        return there ? g_strdup(options->port) : NULL;
-    }
-    now = uvk_serial_ports();
-    found = new_port(before, now);
-    g_strfreev(now);
-    return found;
-}
-
-/* Stay until the bootloader's port is there, or patience has run out. */
-static char *wait_for_port(const struct uvk_flash_options *options, GError **error)
+char *road_wait(const struct uvk_flash_options *options, const char *what_to_press,
+                char *(*look)(void *data, GError **error), void *data, GError **error)
 {
     gint64 end = g_get_monotonic_time() + (gint64)options->patience * G_USEC_PER_SEC;
-    char **before = uvk_serial_ports();
-    char *found = look(options, before);
+    GError *trouble = NULL;
+    char *found = look(data, &trouble);
 
-    if (found == NULL && options->progress != NULL) {
-        options->progress(options->data, UVK_FLASH_WAITING, NULL, 0, 0);
+    if (found == NULL && trouble == NULL) {
+        road_tell(options, UVK_FLASH_WAITING, what_to_press, 0, 0);
     }
-    while (found == NULL && g_get_monotonic_time() < end) {
+    while (found == NULL && trouble == NULL && g_get_monotonic_time() < end) {
         g_usleep(LOOK_US);
-        found = look(options, before);
+        found = look(data, &trouble);
     }
-    g_strfreev(before);
-    if (found == NULL) {
+    if (trouble != NULL) {
+        g_propagate_error(error, trouble);
+    } else if (found == NULL) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
                     "no bootloader appeared within %u s; nothing was written",
                     options->patience);
@@ -74,24 +56,11 @@ static char *wait_for_port(const struct uvk_flash_options *options, GError **err
     return found;
 }
 
-bool uvk_flash(const struct uvk_chip *chip, const uint8_t *code, size_t size,
+bool uvk_flash(const struct uvk_chip *chip, const char *boot, const uint8_t *code, size_t size,
                const struct uvk_flash_options *options, GError **error)
 {
-    char *port = wait_for_port(options, error);
-    struct uvk_line *line;
-    bool good = false;
+    const struct road *road = road_named(boot);
 
-    if (port == NULL) {
-        return false;
-    }
-    if (options->progress != NULL) {
-        options->progress(options->data, UVK_FLASH_FOUND, port, 0, 0);
-    }
-    line = uvk_serial_open(port, error);
-    if (line != NULL) {
-        good = uvk_avr109_flash(line, chip, code, size, options, error);
-        uvk_line_close(line);
-    }
-    g_free(port);
-    return good;
+    return road != NULL ? road->take(chip, code, size, options, error)
+                        : uvk_can_flash(boot, error);
 }

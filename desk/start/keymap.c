@@ -120,7 +120,7 @@ char *uvk_start_readme(const struct uvk_board *board, const char *name, const ch
                                            {"ready", "what is needed to build and to flash"},
                                            {"build", "the firmware"},
                                            {"flash", "into the keyboard"}};
-    bool built = board->chip->port != NULL && uvk_one_controller(board);
+    bool built = uvk_one_controller(board);
     size_t count = G_N_ELEMENTS(steps) - (built ? 0 : 3); /* without ready, build, flash */
     GString *out = g_string_new(NULL);
     char *place = uvk_cell_place(board, 0);

@@ -3,7 +3,8 @@
  * 1. uvk_bootloader_feed is the bootloader itself: bytes in, bytes out, into a simulated
  *    chip's flash. It behaves as the AVR109 note says, mistakes of its caller included.
  * 2. A terminal is a pseudo-terminal that it can be reached on, under a name of its own.
- * 3. Faults make it misbehave as real ones do, so that the desk's side can be tested.
+ * 3. A drive is the other kind of bootloader: a folder that takes a UF2 file and goes.
+ * 4. Faults make it misbehave as real ones do, so that the desk's side can be tested.
  */
 #ifndef UVREK_BOOTLOADER_H
 #define UVREK_BOOTLOADER_H
@@ -60,6 +61,35 @@ int uvk_terminal_file(const struct uvk_terminal *terminal);
 
 /* Pass what has arrived to the bootloader, and its answers back. */
 void uvk_terminal_serve(struct uvk_terminal *terminal, struct uvk_bootloader *bootloader);
+
+/* ---- as a drive ------------------------------------------------------------------------ */
+
+struct uvk_drive_faults {
+    bool other_chip; /* it says that it is another board's */
+    bool full;       /* it has no room */
+    bool deaf;       /* it takes nothing, and stays */
+    bool damages;    /* one bit of what is written is lost */
+};
+
+struct uvk_drive;
+
+/* A bootloader in an erased chip, that shows itself as a drive: as FOLDER, which is made when
+ * it is shown and goes when it has taken a UF2 file for the chip. */
+struct uvk_drive *uvk_drive_new(const char *folder, const struct uvk_chip *chip,
+                                const struct uvk_drive_faults *faults);
+void uvk_drive_free(struct uvk_drive *drive);
+
+/* The chip is in its bootloader. False: the folder cannot be made, *ERROR says why. */
+bool uvk_drive_show(struct uvk_drive *drive, GError **error);
+
+/* Look at what has been put into it; to be called every few milliseconds. */
+void uvk_drive_serve(struct uvk_drive *drive);
+
+/* It has taken a file, and started it. */
+bool uvk_drive_left(const struct uvk_drive *drive);
+
+/* The chip's flash, chip->flash bytes. */
+const uint8_t *uvk_drive_flash(const struct uvk_drive *drive);
 
 #ifdef __cplusplus
 }

@@ -41,7 +41,7 @@ struct uvk_chip {
     const char *linker_script; /* in the port's folder; NULL: the compiler knows the chip */
     const char
         *simulator;   /* the program that runs its machine code is uvrek-chipsim-SIMULATOR */
-    const char *port; /* folder under keyboard/ports/; NULL: no firmware for it yet */
+    const char *port; /* folder under keyboard/ports/ */
     uint32_t clock_hz;
     uint32_t flash;      /* bytes, bootloader included */
     uint32_t bootloader; /* bytes at the end of flash that belong to the bootloader */
@@ -56,6 +56,9 @@ struct uvk_chip {
     bool pulls_down;          /* it can hold an open pin at ground */
     uint8_t line_bits;        /* the most sense pins that one scan can read */
     const char *const *boots; /* bootloaders that it is used with; NULL ends the list */
+    uint32_t uf2_family;      /* as UF2 files name it; 0: its bootloaders take none */
+    const char
+        *drive; /* the Board-ID and the label of its bootloader's drive; NULL: it has none */
     const struct uvk_pin *pins;
     size_t pin_count;
     const struct uvk_reserved_pin *reserved; /* a NULL name ends the list */

@@ -9,6 +9,7 @@
 #ifndef UVREK_FIRMWARE_H
 #define UVREK_FIRMWARE_H
 
+#include "uvrek/formats.h"
 #include "uvrek/problem.h"
 #include "uvrek/text.h"
 
@@ -17,9 +18,16 @@ extern "C" {
 #endif
 
 struct uvk_build_options {
-    const char *folder; /* where NAME.hex, NAME.bin and NAME.elf go; NULL: nowhere */
-    const char *name;
-    const char *cache; /* folder of kept objects; NULL: the user's cache folder */
+    const char *folder; /* where the files go; NULL: nowhere. It is made if it is not there */
+    const char *name;   /* of the files, what they are is put behind it */
+    const char *cache;  /* folder of kept objects; NULL: the user's cache folder */
+};
+
+/* A file of a firmware: FORM is "hex", "uf2", "bin" or "elf". Of hex and uf2 there is the one
+ * that the chip's bootloaders take. */
+struct uvk_file {
+    const char *form;
+    char *path;
 };
 
 /* What a part of the firmware takes, in bytes. */
@@ -29,17 +37,17 @@ struct uvk_part {
 };
 
 struct uvk_firmware {
-    uint8_t *code;                        /* from address 0 on */
-    size_t size;                          /* bytes of flash that are used */
-    size_t flash_room;                    /* bytes of flash before the bootloader */
-    size_t ram_used;                      /* variables */
-    size_t stack;                         /* bytes that the port wants for the stack */
-    size_t ram_room;                      /* bytes of RAM of the chip */
-    GArray *parts;                        /* of struct uvk_part, largest first */
-    unsigned compiled;                    /* files that had to be compiled */
-    bool linked;                          /* it had to be linked */
-    char *elf;                            /* the file with the symbols, in the cache */
-    char *hex_path, *bin_path, *elf_path; /* what was written; NULL if nothing was */
+    uint8_t *code;     /* from address 0 on */
+    size_t size;       /* bytes of flash that are used */
+    size_t flash_room; /* bytes of flash before the bootloader */
+    size_t ram_used;   /* variables */
+    size_t stack;      /* bytes that the port wants for the stack */
+    size_t ram_room;   /* bytes of RAM of the chip */
+    GArray *parts;     /* of struct uvk_part, largest first */
+    unsigned compiled; /* files that had to be compiled */
+    bool linked;       /* it had to be linked */
+    char *elf;         /* the file with the symbols, in the cache */
+    GPtrArray *files;  /* of struct uvk_file, what was written */
 };
 
 /* Is there a firmware for BOARD? False: *ERROR says for what there is none. */
@@ -88,38 +96,6 @@ struct uvk_need {
  * uvk_needs_free. */
 GArray *uvk_needs(const struct uvk_chip *chip); /* of struct uvk_need */
 void uvk_needs_free(GArray *needs);
-
-/* ---- files ------------------------------------------------------------------------ */
-
-/* Intel HEX (Intel, Hexadecimal Object File Format, 1988): records of 16 bytes, types 00,
- * 01 and 04. The text is freed with g_free. */
-char *uvk_hex_write(const uint8_t *bytes, size_t size);
-
-/* The bytes of a HEX text from address 0 on, gaps as 0xFF; at most MOST bytes. NULL and
- * *ERROR, with the line, if it is broken. */
-uint8_t *uvk_hex_read(const char *text, size_t most, size_t *size, GError **error);
-
-/* A UF2 file (Microsoft, UF2 File Format): blocks of 512 bytes that say where their bytes go.
- */
-struct uvk_uf2 {
-    uint32_t family;  /* which chips it is for; 0: it does not say */
-    uint32_t address; /* of the first byte, as the chip counts */
-    uint8_t *bytes;   /* end to end */
-    size_t size;
-};
-#define UVK_UF2_BLOCK 512u
-
-/* The blocks of SIZE bytes that go to ADDRESS, 256 a block, the last one filled with zeros;
- * freed with g_free, their size into *BLOCKS. */
-uint8_t *uvk_uf2_write(const uint8_t *bytes, size_t size, uint32_t address, uint32_t family,
-                       size_t *blocks);
-
-/* What a UF2 file has for the chip's main flash, at most MOST bytes; blocks for elsewhere are
- * passed over. False and *ERROR, with the number of the block, if a block is damaged, missing,
- * there twice or of another family than the first, or if there are gaps. UF2->bytes are freed
- * with g_free. */
-bool uvk_uf2_read(const uint8_t *file, size_t size, size_t most, struct uvk_uf2 *uf2,
-                  GError **error);
 
 /* The folder with the sources of the firmware; NULL and *ERROR if it cannot be found. It
  * is UVREK_HOME, or beside this program, or where Uvrek was installed. */

@@ -44,8 +44,9 @@ char **uvk_serial_ports(void);
 /* ---- the serial bootloader (AVR109) ----------------------------------------------- */
 
 enum uvk_flash_stage {
-    UVK_FLASH_WAITING, /* for the bootloader to appear */
-    UVK_FLASH_FOUND,   /* text: which port */
+    UVK_FLASH_WAITING, /* for the bootloader to appear; text: what to press */
+    UVK_FLASH_FOUND,   /* text: where */
+    UVK_FLASH_HINT,    /* something is in the way; text: what to do about it */
     UVK_FLASH_WRITING, /* done of total bytes */
     UVK_FLASH_VERIFYING,
     UVK_FLASH_DONE /* text: NULL, or a remark */
@@ -53,6 +54,7 @@ enum uvk_flash_stage {
 
 struct uvk_flash_options {
     const char *port;  /* the serial port to wait for; NULL: any that appears */
+    const char *drive; /* the folder of the drive to wait for; NULL: any of the right kind */
     unsigned patience; /* seconds to wait for the bootloader */
     void (*progress)(void *data, enum uvk_flash_stage stage, const char *text, size_t done,
                      size_t total);
@@ -67,8 +69,11 @@ bool uvk_can_flash(const char *boot, GError **error);
 bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const uint8_t *code,
                       size_t size, const struct uvk_flash_options *options, GError **error);
 
-/* Wait for the serial bootloader, then the same. */
-bool uvk_flash(const struct uvk_chip *chip, const uint8_t *code, size_t size,
+/* ---- roads ------------------------------------------------------------------------- */
+
+/* Wait for the bootloader of the kind BOOT of a chip, then write CODE, from the start of its
+ * flash on, and let it run. What can be read back is verified. False: *ERROR. */
+bool uvk_flash(const struct uvk_chip *chip, const char *boot, const uint8_t *code, size_t size,
                const struct uvk_flash_options *options, GError **error);
 
 #ifdef __cplusplus

@@ -317,7 +317,7 @@ static void build_if_it_can_be(struct uvk_program *program, const char *name)
 {
     char *cache = g_build_filename(scratch_folder(), "cache", NULL);
     struct uvk_build_options options = {.cache = cache};
-    bool can = strcmp(program->board->chip->name, "atmega32u4") == 0;
+    bool can = uvk_one_controller(program->board);
     GError *error = NULL;
     struct uvk_firmware *firmware = uvk_build(program, &options, &error);
 

@@ -238,7 +238,8 @@ static void output_that_cannot_be_written_is_told(void **state)
     expect("uvrek check " DEMO " > /dev/full", 2, NULL, "cannot write the output");
     expect("uvrek check --json " DEMO " > /dev/full", 2, NULL, "cannot write the output");
     expect("uvrek build -o /dev/full " DEMO, 2, NULL, "cannot make the folder /dev/full");
-    expect("uvrek build -o $SCRATCH/a/new/folder " DEMO, 0, "/a/new/folder/desk.hex", NULL);
+    expect("uvrek build -o $SCRATCH/a/new/folder " DEMO, 0, "/a/new/folder/boards-desk.hex",
+           NULL);
     /* a reader that has gone */
     expect("{ uvrek play " DEMO "; echo \"status $?\" >&2; } | true", 0, NULL, "status");
 }
@@ -418,7 +419,7 @@ static void words_are_explained(void **state)
         {"XTAL1", "XTAL1: a pin that the ATmega32U4 keeps for itself: the crystal is on it\n"},
         {"GP4", "GP4: pin GP4 of the RP2040"},
         {"D2", "  also: serial line in (RXD1)\n"},
-        {"rp2040", "no firmware for it yet\n"},
+        {"rp2040", "264 kB of RAM; bootloaders: uf2\n"},
         {"pad-m", "pad-minus            key\n"},
         {"debounce " DEMO, "  here 5ms, set in boards/tidepad12.uvk:11:5\n"},
         {"once-for " DEMO, "  here 2000ms, set in boards/subtitle-desk.uvk:"},
@@ -493,7 +494,8 @@ static void words_are_completed(void **state)
 static void new_folders_work_at_once(void **state)
 {
     (void)state;
-    expect("uvrek new --list", 0, "boards that ship: lantern64 (64 keys), tidepad12 (12 keys)",
+    expect("uvrek new --list", 0,
+           "boards that ship: lantern64 (64 keys), reel20 (20 keys), tidepad12 (12 keys)",
            NULL);
     expect("uvrek new $SCRATCH/quay --keys 3x5 --chip rp2040 --split --direct", 0,
            "quay.uvk: the board, 30 keys on an RP2040\n", NULL);
@@ -521,7 +523,8 @@ static void new_folders_work_at_once(void **state)
     expect("uvrek new $SCRATCH/desk --keys 2x2", 2, NULL, "is there already");
     expect("uvrek new $SCRATCH/no/way --keys 2x2", 2, NULL, "cannot make");
     expect("uvrek new $SCRATCH/no", 2, NULL,
-           "boards that ship: lantern64 (64 keys), tidepad12 (12 keys), wherry38 (38 keys)");
+           "boards that ship: lantern64 (64 keys), reel20 (20 keys), tidepad12 (12 keys), "
+           "wherry38 (38 keys)");
     expect("uvrek new $SCRATCH/no --from tidepat", 2, NULL, "no board 'tidepat'");
     expect("uvrek new $SCRATCH/no --from " DEMO, 2, NULL, "is more than a board");
     expect("uvrek new $SCRATCH/no --from tidepad12 --split", 2, NULL, "for a blank board");
@@ -602,13 +605,15 @@ static void build_says_what_it_cannot(void **state)
 {
     (void)state;
     expect("uvrek build boards/translator.uvk", 2, NULL,
-           "there is no firmware for the RP2040 yet");
+           "there is no firmware for boards with a controller in each half yet");
     expect("uvrek check boards/translator.uvk", 0,
            "wherry38: 38 keys on a 4x5 matrix (left) and a 4x5 matrix (right), RP2040", NULL);
     expect("uvrek ready boards/translator.uvk", 1, "Cannot be built: there is no firmware",
            NULL);
-    expect("uvrek ready boards/wherry38.uvk", 1, "for the RP2040 yet", NULL);
-    expect("uvrek flash boards/translator.uvk", 2, "", "there is no firmware for the RP2040");
+    expect("uvrek ready boards/wherry38.uvk", 1,
+           "for boards with a controller in each half yet", NULL);
+    expect("uvrek flash boards/translator.uvk", 2, "",
+           "there is no firmware for boards with a controller in each half");
     expect("uvrek build boards/tidepad12.uvk", 1, "",
            "name a file with a keymap for this board");
     expect("uvrek check boards/box-office.uvk", 0,
@@ -700,7 +705,8 @@ static void build_reports_and_remembers(void **state)
     (void)state;
     expect("uvrek build -o $SCRATCH " DEMO, 0, "of 28,672 bytes", NULL);
     expect("uvrek build -o $SCRATCH " DEMO, 0, "nothing had changed", NULL);
-    expect("ls $SCRATCH/desk.hex $SCRATCH/desk.bin $SCRATCH/desk.elf", 0, NULL, NULL);
+    expect("ls $SCRATCH/boards-desk.hex $SCRATCH/boards-desk.bin $SCRATCH/boards-desk.elf", 0,
+           NULL, NULL);
 }
 
 static void bench_takes_steps(void **state)
@@ -744,8 +750,8 @@ static void bench_takes_steps(void **state)
     expect("printf 'tpa s\\ntap s\\n' | uvrek bench " DEMO, 1, "received \"s\"",
            "did you mean 'tap'?");
     expect("printf 'down mark\\ntap r2c0\\n' | uvrek bench " DEMO, 2, "gone to its bootloader",
-           "with --serial PATH it can be flashed");
-    expect("uvrek bench --empty " DEMO, 2, NULL, "name its --serial port");
+           "with --serial PATH or --drive PATH it can be flashed");
+    expect("uvrek bench --empty " DEMO, 2, NULL, "name its --serial port or its --drive");
     expect("uvrek bench --serial $SCRATCH/no/where " DEMO " < /dev/null", 2, NULL,
            "cannot make the serial port");
 }
@@ -767,6 +773,32 @@ static void flash_command_fills_an_empty_chip(void **state)
            "$SCRATCH/dfu.uvk; echo 'keymap k { layer base { a b c d e f g h i } }' >> "
            "$SCRATCH/dfu.uvk; uvrek flash $SCRATCH/dfu.uvk",
            2, NULL, "no flashing through a dfu bootloader yet");
+}
+
+#define ROOM "boards/projection-room.uvk"
+
+/* The same by the drive of an RP2040. */
+static void drive_is_filled_and_started(void **state)
+{
+    (void)state;
+    expect("cd $SCRATCH && printf 'tap cue\n' |"
+           "uvrek bench --empty --drive $SCRATCH/drive " SOURCE_FOLDER "/" ROOM
+           " > host & bench=$!;"
+           "uvrek flash --wait 20 --drive $SCRATCH/drive " SOURCE_FOLDER "/" ROOM " &&"
+           "wait $bench && cat $SCRATCH/host",
+           0, "written; the drive has gone, so the chip has started it", NULL);
+    expect("cat $SCRATCH/host; ls $SCRATCH/drive 2>&1", 2, "the host received \"cue \"\n",
+           NULL);
+    expect("uvrek flash --wait 0 --drive $SCRATCH/drive " ROOM, 2,
+           "press its reset button twice, quickly", "no bootloader appeared");
+    expect("uvrek bench --empty --drive $SCRATCH/no/where " ROOM " < /dev/null", 2, NULL,
+           "cannot make the drive's folder");
+    expect("uvrek bench --empty --serial $SCRATCH/port " ROOM " < /dev/null", 2, NULL,
+           "reel20 has a uf2 bootloader: --serial is for others");
+    expect("uvrek bench --empty --drive $SCRATCH/drive " DEMO " < /dev/null", 2, NULL,
+           "tidepad12 has a serial bootloader: --drive is for others");
+    expect("printf 'tap board:bootloader\n' | uvrek bench --chip " ROOM, 2,
+           "the keyboard has gone to its bootloader", "nothing runs any more");
 }
 
 /* What can go wrong while flashing: its message and exit status; then a second try. */
@@ -960,6 +992,7 @@ int main(void)
         cmocka_unit_test(build_reports_and_remembers),
         cmocka_unit_test(bench_takes_steps),
         cmocka_unit_test(flash_command_fills_an_empty_chip),
+        cmocka_unit_test(drive_is_filled_and_started),
         cmocka_unit_test(flash_command_tells_what_went_wrong),
         cmocka_unit_test(too_large_says_what_would_help),
         cmocka_unit_test(ready_names_what_is_missing),

@@ -180,21 +180,39 @@ static void what_has_not_changed_is_not_compiled(void **state)
     uvk_firmware_free(first);
 }
 
+/* What the file of a FORM holds; NULL: none was written. */
+static char *file_of(const struct uvk_firmware *firmware, const char *form, gsize *size)
+{
+    for (guint i = 0; i < firmware->files->len; i++) {
+        const struct uvk_file *file = g_ptr_array_index(firmware->files, i);
+        char *bytes = NULL;
+        if (strcmp(file->form, form) == 0) {
+            assert_true(g_file_get_contents(file->path, &bytes, size, NULL));
+            return bytes;
+        }
+    }
+    return NULL;
+}
+
 static void files_hold_the_same_code(void **state)
 {
     GError *error = NULL;
     struct uvk_firmware *firmware = build(KEYMAP9("a b c; d e f; g h i"), "desk", &error);
-    char *hex = NULL;
-    char *bin = NULL;
     gsize bin_size = 0;
+    gsize other_size = 0;
     size_t size = 0;
     uint8_t *code;
+    char *hex;
+    char *bin;
+    char *elf;
 
     (void)state;
     assert_null(error);
-    assert_true(g_file_get_contents(firmware->hex_path, &hex, NULL, NULL));
-    assert_true(g_file_get_contents(firmware->bin_path, &bin, &bin_size, NULL));
-    assert_true(g_file_test(firmware->elf_path, G_FILE_TEST_EXISTS));
+    hex = file_of(firmware, "hex", &other_size);
+    bin = file_of(firmware, "bin", &bin_size);
+    elf = file_of(firmware, "elf", &other_size);
+    assert_non_null(elf);
+    assert_null(file_of(firmware, "uf2", &other_size)); /* nothing of this chip takes it */
     code = uvk_hex_read(hex, 32768, &size, NULL);
     assert_int_equal(size, firmware->size);
     assert_int_equal(bin_size, firmware->size);
@@ -203,7 +221,43 @@ static void files_hold_the_same_code(void **state)
     g_free(code);
     g_free(hex);
     g_free(bin);
+    g_free(elf);
     uvk_firmware_free(firmware);
+}
+
+/* RP2040: blocks for its family, where its flash is; and a first stage with the sum that the
+ * chip asks for. */
+static void uf2_is_for_the_chip(void **state)
+{
+    struct uvk_program *program = good_program(KEYMAP9("a b c; d e f; g h i"));
+    char *cache = g_build_filename(scratch_folder(), "cache", NULL);
+    char *folder = g_build_filename(scratch_folder(), "not", "there", "yet", NULL);
+    struct uvk_build_options options = {folder, "desk", cache};
+    GError *error = NULL;
+    struct uvk_firmware *firmware;
+    struct uvk_uf2 uf2;
+    gsize size = 0;
+    char *file;
+
+    (void)state;
+    move_to_chip(program, "rp2040");
+    firmware = uvk_build(program, &options, &error);
+    assert_null(error);
+    file = file_of(firmware, "uf2", &size);
+    assert_non_null(file);
+    assert_null(file_of(firmware, "hex", &size));
+    assert_true(uvk_uf2_read((const uint8_t *)file, (firmware->size + 255) / 256 * 512, 2097152,
+                             &uf2, &error));
+    assert_int_equal(uf2.family, 0xE48BFF56u);
+    assert_int_equal(uf2.address, 0x10000000u);
+    assert_in_range(uf2.size, firmware->size, firmware->size + 255);
+    assert_memory_equal(uf2.bytes, firmware->code, firmware->size);
+    g_free(uf2.bytes);
+    g_free(file);
+    uvk_firmware_free(firmware);
+    uvk_program_free(program);
+    g_free(cache);
+    g_free(folder);
 }
 
 static void parts_add_up_to_the_whole(void **state)
@@ -352,6 +406,7 @@ static void estimates_are_near(void **state)
     assert_estimate(good_program(EVERYTHING));
     assert_estimate(uvk_program_load("boards/subtitle-desk.uvk"));
     assert_estimate(uvk_program_load("boards/box-office.uvk"));
+    assert_estimate(uvk_program_load("boards/projection-room.uvk"));
 }
 
 static void cache_that_cannot_be_written_is_an_error(void **state)
@@ -434,6 +489,7 @@ int main(void)
         cmocka_unit_test(configuration_follows_the_keymap),
         cmocka_unit_test(what_has_not_changed_is_not_compiled),
         cmocka_unit_test(files_hold_the_same_code),
+        cmocka_unit_test(uf2_is_for_the_chip),
         cmocka_unit_test(parts_add_up_to_the_whole),
         cmocka_unit_test(unused_features_cost_nothing),
         cmocka_unit_test(too_big_says_by_how_much),

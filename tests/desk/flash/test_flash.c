@@ -323,7 +323,7 @@ static void note_stage(void *data, enum uvk_flash_stage stage, const char *text,
 static void flash_over_a_terminal(void **state)
 {
     char *path = g_build_filename(scratch_folder(), "serial", NULL);
-    struct uvk_flash_options options = {path, 5, note_stage, NULL};
+    struct uvk_flash_options options = {.port = path, .patience = 5, .progress = note_stage};
     struct server server = {.stop = 0};
     GError *error = NULL;
     GThread *thread;
@@ -334,7 +334,7 @@ static void flash_over_a_terminal(void **state)
     assert_null(error);
     uvk_bootloader_init(&server.bootloader, chip);
     thread = g_thread_new("bootloader", serve, &server);
-    good = uvk_flash(chip, code, CODE_SIZE, &options, &error);
+    good = uvk_flash(chip, "serial", code, CODE_SIZE, &options, &error);
     g_atomic_int_set(&server.stop, 1);
     g_thread_join(thread);
     assert_null(error);
@@ -350,11 +350,109 @@ static void flash_over_a_terminal(void **state)
 
 static void waiting_ends(void **state)
 {
-    struct uvk_flash_options options = {"/nowhere/serial", 0, NULL, NULL};
+    struct uvk_flash_options options = {.port = "/nowhere/serial"};
     GError *error = NULL;
 
     (void)state;
-    assert_false(uvk_flash(chip, code, CODE_SIZE, &options, &error));
+    assert_false(uvk_flash(chip, "serial", code, CODE_SIZE, &options, &error));
+    assert_non_null(strstr(error->message, "no bootloader appeared within 0 s"));
+    g_error_free(error);
+}
+
+/* ---- by a drive ---------------------------------------------------------------------------
+ */
+
+struct drive_server {
+    struct uvk_drive *drive;
+    gint stop;
+};
+
+static gpointer serve_drive(gpointer data)
+{
+    struct drive_server *server = data;
+
+    while (!g_atomic_int_get(&server->stop) && !uvk_drive_left(server->drive)) {
+        g_usleep(1000);
+        uvk_drive_serve(server->drive);
+    }
+    return NULL;
+}
+
+/* Flash CODE by a drive with FAULTS; true: it went well, else *ERROR. The drive is left to be
+ * looked at. */
+static bool flash_by_drive(const struct uvk_drive_faults *faults, struct uvk_drive **drive,
+                           GError **error)
+{
+    const struct uvk_chip *rp2040 = uvk_chip_named("rp2040");
+    char *folder = g_build_filename(scratch_folder(), "drive", NULL);
+    struct uvk_flash_options options = {.drive = folder, .patience = 5, .progress = note_stage};
+    struct drive_server server = {uvk_drive_new(folder, rp2040, faults), 0};
+    GThread *thread;
+    bool good;
+
+    assert_true(uvk_drive_show(server.drive, error));
+    thread = g_thread_new("drive", serve_drive, &server);
+    stages = 0;
+    good = uvk_flash(rp2040, "uf2", code, CODE_SIZE, &options, error);
+    g_atomic_int_set(&server.stop, 1);
+    g_thread_join(thread);
+    *drive = server.drive;
+    g_free(folder);
+    return good;
+}
+
+static void drive_takes_the_file_and_goes(void **state)
+{
+    const struct uvk_drive_faults none = {.full = false};
+    char *folder = g_build_filename(scratch_folder(), "drive", NULL);
+    GError *error = NULL;
+    struct uvk_drive *drive;
+
+    (void)state;
+    assert_true(flash_by_drive(&none, &drive, &error));
+    assert_null(error);
+    assert_true(uvk_drive_left(drive));
+    assert_memory_equal(uvk_drive_flash(drive), code, CODE_SIZE);
+    assert_int_equal(stages,
+                     1u << UVK_FLASH_FOUND | 1u << UVK_FLASH_WRITING | 1u << UVK_FLASH_DONE);
+    assert_false(g_file_test(folder, G_FILE_TEST_EXISTS));
+    uvk_drive_free(drive);
+    g_free(folder);
+}
+
+/* What goes wrong is told, and a second try on a good drive works. */
+static void faults_of_a_drive_are_told(void **state)
+{
+    static const struct {
+        struct uvk_drive_faults faults;
+        const char *message;
+    } cases[] = {
+        {{.other_chip = true}, "is the drive of another board (OTHER, not RPI-RP2); nothing"},
+        {{.full = true}, "the drive took 0 of the file's "},
+        {{.full = true}, "bytes: the drive is full. The board is still in its bootloader"},
+        {{.deaf = true}, "the chip has not taken it"},
+    };
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        GError *error = NULL;
+        struct uvk_drive *drive;
+        assert_false(flash_by_drive(&cases[i].faults, &drive, &error));
+        assert_non_null(strstr(error->message, cases[i].message));
+        assert_false(uvk_drive_left(drive));
+        g_clear_error(&error);
+        uvk_drive_free(drive);
+        drive_takes_the_file_and_goes(NULL);
+    }
+}
+
+static void folder_that_is_no_drive_is_waited_for(void **state)
+{
+    struct uvk_flash_options options = {.drive = scratch_folder()};
+    GError *error = NULL;
+
+    (void)state;
+    assert_false(uvk_flash(uvk_chip_named("rp2040"), "uf2", code, CODE_SIZE, &options, &error));
     assert_non_null(strstr(error->message, "no bootloader appeared within 0 s"));
     g_error_free(error);
 }
@@ -385,6 +483,9 @@ int main(void)
         cmocka_unit_test(random_bytes_do_no_harm),
         cmocka_unit_test(flash_over_a_terminal),
         cmocka_unit_test(waiting_ends),
+        cmocka_unit_test(drive_takes_the_file_and_goes),
+        cmocka_unit_test(faults_of_a_drive_are_told),
+        cmocka_unit_test(folder_that_is_no_drive_is_waited_for),
         cmocka_unit_test(port_that_is_no_terminal_is_refused),
     };
     return cmocka_run_group_tests_name("flash", tests, set_up, NULL);

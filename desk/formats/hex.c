@@ -1,5 +1,5 @@
 /* hex.c - Intel HEX files. */
-#include "parts.h"
+#include "uvrek/formats.h"
 
 #include <string.h>
 

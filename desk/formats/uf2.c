@@ -1,5 +1,5 @@
 /* uf2.c - UF2 files: blocks that each say where their bytes go. */
-#include "parts.h"
+#include "uvrek/formats.h"
 
 #include <string.h>
 

@@ -1,0 +1,242 @@
+/* drive.c - the road by a drive: the bootloader shows itself as one, takes a UF2 file, and
+ * starts the firmware when the last block is there. The drive may be gone before the file is
+ * closed. */
+#include "roads.h"
+
+#include "uvrek/formats.h"
+
+#include <errno.h>
+#include <fcntl.h>
+#include <gio/gunixmounts.h>
+#include <string.h>
+#include <unistd.h>
+
+#define INFO      "INFO_UF2.TXT"
+#define FILE_NAME "firmware.uf2"
+#define AT_ONCE   (16u * UVK_UF2_BLOCK)
+#define GONE_MS   5000u /* a drive that has taken all goes within that time */
+#define LOOK_MS   50u
+#define INFO_MOST 4096
+
+/* ---- finding it ------------------------------------------------------------------------- */
+
+struct looking {
+    const struct uvk_chip *chip;
+    const struct uvk_flash_options *options;
+    bool hinted; /* how to mount it has been told */
+};
+
+/* What stands behind WORDS in the drive's description; NULL: it is no bootloader's drive. */
+static char *told_by(const char *folder, const char *words)
+{
+    char *path = g_build_filename(folder, INFO, NULL);
+    char *text = NULL;
+    gsize size = 0;
+    char *found = NULL;
+
+    if (g_file_get_contents(path, &text, &size, NULL) && size < INFO_MOST) {
+        const char *at = strstr(text, words);
+        found = at != NULL ? g_strndup(at + strlen(words), strcspn(at + strlen(words), "\r\n"))
+                           : NULL;
+    }
+    g_free(text);
+    g_free(path);
+    return found;
+}
+
+static bool is_right(const char *folder, const struct uvk_chip *chip)
+{
+    char *board = told_by(folder, "Board-ID: ");
+    bool right = board != NULL && strcmp(board, chip->drive) == 0;
+
+    g_free(board);
+    return right;
+}
+
+/* The drive was named: another kind there is an error, not something to wait for. */
+static char *look_there(const struct looking *looking, GError **error)
+{
+    const char *folder = looking->options->drive;
+    char *board = told_by(folder, "Board-ID: ");
+    char *found = NULL;
+
+    if (board != NULL && strcmp(board, looking->chip->drive) != 0) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                    "%s is the drive of another board (%s, not %s); nothing was written",
+                    folder, board, looking->chip->drive);
+    } else if (board != NULL) {
+        found = g_strdup(folder);
+    }
+    g_free(board);
+    return found;
+}
+
+/* It is plugged in, but no folder shows it. */
+static void hint_at_mounting(struct looking *looking)
+{
+    char *device = g_build_filename("/dev/disk/by-label", looking->chip->drive, NULL);
+
+    if (!looking->hinted && g_file_test(device, G_FILE_TEST_EXISTS)) {
+        char *hint = g_strdup_printf("its drive is there, but not mounted; mount it with\n"
+                                     "  udisksctl mount --block-device %s",
+                                     device);
+        road_tell(looking->options, UVK_FLASH_HINT, hint, 0, 0);
+        looking->hinted = true;
+        g_free(hint);
+    }
+    g_free(device);
+}
+
+static char *look_everywhere(struct looking *looking)
+{
+    GList *mounts = g_unix_mounts_get(NULL);
+    char *found = NULL;
+
+    for (GList *at = mounts; at != NULL && found == NULL; at = at->next) {
+        const char *folder = g_unix_mount_get_mount_path(at->data);
+        if (!g_unix_mount_is_system_internal(at->data) && is_right(folder, looking->chip)) {
+            found = g_strdup(folder);
+        }
+    }
+    g_list_free_full(mounts, (GDestroyNotify)g_unix_mount_free);
+    if (found == NULL) {
+        hint_at_mounting(looking);
+    }
+    return found;
+}
+
+static char *look(void *data, GError **error)
+{
+    struct looking *looking = data;
+
+    return looking->options->drive != NULL ? look_there(looking, error)
+                                           : look_everywhere(looking);
+}
+
+/* ---- writing ----------------------------------------------------------------------------- */
+
+static bool is_there(const char *folder)
+{
+    char *path = g_build_filename(folder, INFO, NULL);
+    bool there = g_file_test(path, G_FILE_TEST_EXISTS);
+
+    g_free(path);
+    return there;
+}
+
+static bool fail_at(size_t done, size_t size, int number, GError **error)
+{
+    const char *why = number == ENOSPC ? "the drive is full"
+                      : number == EROFS || number == EACCES || number == EPERM
+                          ? "it cannot be written to"
+                          : g_strerror(number);
+
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                "the drive took %zu of the file's %zu bytes: %s. The board is still in its "
+                "bootloader, or "
+                "can be brought there again: flash once more",
+                done, size, why);
+    return false;
+}
+
+/* The UF2 file, and how many bytes of code are in it. */
+struct cargo {
+    uint8_t *file;
+    size_t size, code;
+};
+
+/* Of each block of 512 bytes, 256 are code. */
+static void tell_written(const struct uvk_flash_options *options, const struct cargo *cargo,
+                         size_t done)
+{
+    size_t code = done / 2;
+
+    road_tell(options, UVK_FLASH_WRITING, NULL, code < cargo->code ? code : cargo->code,
+              cargo->code);
+}
+
+/* All of the file; the number of the error in *NUMBER, 0: none. Returns the bytes that were
+ * taken. */
+static size_t pour(int target, const struct cargo *cargo,
+                   const struct uvk_flash_options *options, int *number)
+{
+    const size_t size = cargo->size;
+    size_t done = 0;
+
+    *number = 0;
+    while (done < size && *number == 0) {
+        size_t wanted = size - done < AT_ONCE ? size - done : AT_ONCE;
+        ssize_t count = write(target, cargo->file + done, wanted);
+        if (count < 0 && errno != EINTR) {
+            *number = errno;
+        } else if (count > 0) {
+            done += (size_t)count;
+            tell_written(options, cargo, done);
+        }
+        if (*number == 0 && fsync(target) != 0) {
+            *number = errno;
+        }
+    }
+    return done;
+}
+
+/* The chip starts when it has the last block, and the drive goes: errors from then on are none.
+ */
+static bool copy(const char *folder, const struct cargo *cargo,
+                 const struct uvk_flash_options *options, GError **error)
+{
+    char *path = g_build_filename(folder, FILE_NAME, NULL);
+    int target = open(path, O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666);
+    int number = errno;
+    size_t done = 0;
+
+    g_free(path);
+    if (target >= 0) {
+        done = pour(target, cargo, options, &number);
+        (void)close(target);
+    }
+    return done == cargo->size || fail_at(done, cargo->size, number, error);
+}
+
+static bool wait_until_gone(const char *folder, GError **error)
+{
+    for (unsigned waited = 0; waited < GONE_MS; waited += LOOK_MS) {
+        if (!is_there(folder)) {
+            return true;
+        }
+        g_usleep(LOOK_MS * 1000u);
+    }
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL,
+                "the drive is still there %u s after it got the whole file: the chip has not "
+                "taken it. Flash once more, with another cable if that does not help",
+                GONE_MS / 1000u);
+    return false;
+}
+
+bool road_by_drive(const struct uvk_chip *chip, const uint8_t *code, size_t size,
+                   const struct uvk_flash_options *options, GError **error)
+{
+    struct looking looking = {chip, options, false};
+    char *folder =
+        road_wait(options,
+                  "press its reset button twice, quickly, or hold\n"
+                  "its BOOT button while you plug it in, or press the key that its keymap "
+                  "has for it",
+                  look, &looking, error);
+    struct cargo cargo = {.code = size};
+    bool good;
+
+    if (folder == NULL) {
+        return false;
+    }
+    road_tell(options, UVK_FLASH_FOUND, folder, 0, 0);
+    cargo.file = uvk_uf2_write(code, size, chip->flash_at, chip->uf2_family, &cargo.size);
+    good = copy(folder, &cargo, options, error) && wait_until_gone(folder, error);
+    if (good) {
+        road_tell(options, UVK_FLASH_DONE, "the drive has gone, so the chip has started it",
+                  size, size);
+    }
+    g_free(cargo.file);
+    g_free(folder);
+    return good;
+}
