@@ -28,6 +28,10 @@ check: build/uvrek
 fuzz: build/uvrek
 	@tools/fuzz
 
+cross-check: build/uvrek
+	@tools/setup cross-check
+	@tools/cross-check/run
+
 install: build/uvrek
 	@cmake -DCMAKE_INSTALL_PREFIX=$(PREFIX) build >/dev/null
 	@cmake --install build --prefix $(PREFIX)
@@ -42,8 +46,9 @@ help:
 	@echo "make bench      figures, beside their budgets"
 	@echo "make coverage   which lines the tests run"
 	@echo "make check      formatting and static checks"
+	@echo "make cross-check  the RP2040's firmware in an emulator that others wrote"
 	@echo "make fuzz       look for inputs that do harm, SECONDS_EACH=60"
 	@echo "make install    into PREFIX (now $(PREFIX))"
 
 FORCE:
-.PHONY: all demo test bench coverage check fuzz install clean help FORCE
+.PHONY: all demo test bench coverage check cross-check fuzz install clean help FORCE

@@ -357,13 +357,14 @@ static const struct rig_kind chip_kind = {
 
 /* ---- starting --------------------------------------------------------------------- */
 
-/* Beside this program, or where it was installed. */
+/* Beside this program, or where it was installed; another one may be named to stand in for it. */
 static char *find_simulator(const char *program)
 {
+    const char *named = g_getenv("UVREK_SIMULATOR");
     static const char *const beside[] = {"", "../libexec/uvrek"};
     char *self = g_file_read_link("/proc/self/exe", NULL);
     char *folder = g_path_get_dirname(self != NULL ? self : ".");
-    char *found = NULL;
+    char *found = g_strdup(named);
 
     for (size_t i = 0; found == NULL && i < G_N_ELEMENTS(beside); i++) {
         found = g_build_filename(folder, beside[i], program, NULL);

@@ -46,13 +46,33 @@ static const char *const cells[] = {"a",         "b",
                                     "pace-slow", "block:caps-lock",
                                     "greet"};
 
+/* A chip, the pins of eight rows, eight columns and a knob; budgets of a scan pass, which are
+ * counted in UNIT. */
+struct target {
+    const char *chip, *rows, *columns, *knob, *unit;
+    double idle, worst;
+};
+static const struct target avr = {
+    "atmega32u4", "B0 B1 B2 B3 B4 B5 B6 B7", "F0 F1 F4 F5 F6 F7 D4 D6", "D0 D1", "cycles", 1800,
+    12000};
+static const struct target arm = {"rp2040",
+                                  "GP0 GP1 GP2 GP3 GP4 GP5 GP6 GP7",
+                                  "GP8 GP9 GP10 GP11 GP12 GP13 GP14 GP15",
+                                  "GP20 GP21",
+                                  "instr.",
+                                  4000,
+                                  16000};
+
 /* 8 x 8 keys and LAYERS layers with every kind of cell there is. */
-static char *large_text(unsigned layers)
+static char *large_text(const struct target *target, unsigned layers)
 {
-    GString *text =
-        g_string_new("board big { title \"Figures\"; chip atmega32u4\n matrix { rows B0 "
-                     "B1 B2 B3 B4 B5 B6 B7; cols F0 F1 F4 F5 F6 F7 D4 D6; flow "
-                     "col->row }\n knob jog { pins D0 D1 }\n keys {\n");
+    GString *text = g_string_new(NULL);
+
+    g_string_append_printf(
+        text,
+        "board big { title \"Figures\"; chip %s\n matrix { rows %s; cols %s; "
+        "flow col->row }\n knob jog { pins %s }\n keys {\n",
+        target->chip, target->rows, target->columns, target->knob);
 
     for (int key = 0; key < 64; key++) {
         g_string_append_printf(text, " r%dc%d%s", key / 8, key % 8,
@@ -129,7 +149,7 @@ static struct uvk_firmware *build(struct uvk_program *program, const char *cache
 
 /* Quiet for a second, then fingers on many keys at once. */
 static void measure_chip(const struct uvk_program *program, const struct uvk_firmware *firmware,
-                         double idle_budget, double worst_budget)
+                         const struct target *target)
 {
     struct uvk_rig_options options = {.seed = 1, .bounce = UVK_BOUNCE_DEFAULT};
     GError *error = NULL;
@@ -165,9 +185,9 @@ static void measure_chip(const struct uvk_program *program, const struct uvk_fir
             break;
         }
     }
-    row("  scan pass, idle", (double)idle, "cycles", idle_budget, false);
-    row("  scan pass, worst", (double)uvk_rig_measure(rig, "worst-cycles"), "cycles",
-        worst_budget, false);
+    row("  scan pass, idle", (double)idle, target->unit, target->idle, false);
+    row("  scan pass, worst", (double)uvk_rig_measure(rig, "worst-cycles"), target->unit,
+        target->worst, false);
     row("  stack used", (double)uvk_rig_measure(rig, "stack-bytes"), "bytes",
         (double)firmware->stack, false);
     uvk_rig_free(rig);
@@ -175,8 +195,8 @@ static void measure_chip(const struct uvk_program *program, const struct uvk_fir
     g_rand_free(random);
 }
 
-static void measure_firmware(struct uvk_program *program, const char *cache,
-                             double flash_budget, double ram_budget)
+static void measure_firmware(struct uvk_program *program, const struct target *target,
+                             const char *cache, double flash_budget, double ram_budget)
 {
     double seconds;
     struct uvk_firmware *firmware = build(program, cache, &seconds);
@@ -187,7 +207,7 @@ static void measure_firmware(struct uvk_program *program, const char *cache,
     row("  flash", (double)firmware->size, "bytes", flash_budget, false);
     row("  RAM with stack", (double)(firmware->ram_used + firmware->stack), "bytes", ram_budget,
         false);
-    measure_chip(program, firmware, 1800, 12000);
+    measure_chip(program, firmware, target);
     uvk_firmware_free(firmware);
 }
 
@@ -230,7 +250,7 @@ static void measure_events(struct uvk_program *program)
 
 static void measure_check(void)
 {
-    char *text = large_text(16);
+    char *text = large_text(&avr, 16);
     const int rounds = 200;
     double start = now();
 
@@ -272,7 +292,7 @@ static void measure_rebuild(const char *cache)
 /* A text of 5,000 lines: 200 layers of 64 keys, and plays. */
 static char *long_text(void)
 {
-    char *keymap = large_text(200);
+    char *keymap = large_text(&avr, 200);
     GString *text = g_string_new(keymap);
     unsigned lines = 0;
 
@@ -313,7 +333,7 @@ static double memory_of(const char *text, const char *folder)
 static void measure_large(const char *folder)
 {
     char *text = long_text();
-    char *big = large_text(16);
+    char *big = large_text(&avr, 16);
     double start = now();
     struct uvk_program *program = read_program(text);
     double read = now() - start;
@@ -337,24 +357,31 @@ int main(void)
         read_program("use \"boards/tidepad12.uvk\"\nkeymap plain {\n"
                      " layer base { a b c d e f g h num i j volume-up }\n"
                      " layer num { 1 2 3 4 5 6 7 8 . '?' ctrl+z mute } }\n");
-    char *text = large_text(8);
+    char *text = large_text(&avr, 8);
     struct uvk_program *large = read_program(text);
+    char *other_text = large_text(&arm, 8);
+    struct uvk_program *other = read_program(other_text);
 
-    if (small->messages.errors > 0 || large->messages.errors > 0) {
+    if (small->messages.errors > 0 || large->messages.errors > 0 ||
+        other->messages.errors > 0) {
         return 1;
     }
     cache = g_dir_make_tmp("uvrek-figures-XXXXXX", NULL);
     printf("tidepad12, 12 keys, 2 plain layers, ATmega32U4\n");
-    measure_firmware(small, cache, 6.25 * 1024, 0.55 * 1024);
+    measure_firmware(small, &avr, cache, 6.25 * 1024, 0.55 * 1024);
     printf("64 keys, 8 layers, every kind of cell, combos, ATmega32U4\n");
-    measure_firmware(large, cache, 16 * 1024, 1.1 * 1024);
+    measure_firmware(large, &avr, cache, 16 * 1024, 1.1 * 1024);
+    printf("the same keymap, RP2040\n");
+    measure_firmware(other, &arm, cache, 2048 * 1024, 264 * 1024);
     measure_events(large);
     measure_check();
     measure_large(cache);
     measure_rebuild(cache);
     uvk_program_free(small);
     uvk_program_free(large);
+    uvk_program_free(other);
     g_free(text);
+    g_free(other_text);
     g_free(cache);
     return 0;
 }
