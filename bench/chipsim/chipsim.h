@@ -81,8 +81,8 @@ struct sim {
 /* commands.c: one line; false for quit. */
 bool command_run(struct sim *sim, char *line);
 
-/* contacts.c: those that are due change. */
-void contacts_change(struct sim *sim);
+/* contacts.c: those that are due at NOW, nanoseconds, change. */
+void contacts_change(struct sim *sim, uint64_t now, bool sleeps);
 /* When the next one is due, nanoseconds; UINT64_MAX: never. */
 uint64_t contacts_next(const struct sim *sim);
 
@@ -93,8 +93,9 @@ uint32_t symbol_address(const struct sim *sim, const char *name);
 void pass_begins(struct sim *sim, uint64_t count);
 void pass_ends(struct sim *sim, uint64_t count);
 
-/* It stands still from now on: WHAT it says, and why (NULL: nothing more to say). */
-void sim_stop(struct sim *sim, const char *what, const char *why);
+/* It stands still from NOW on, nanoseconds: WHAT it says, and why (NULL: nothing more to say).
+ */
+void sim_stop(struct sim *sim, uint64_t now, const char *what, const char *why);
 
 /* ---- of a chip --------------------------------------------------------------------------- */
 

@@ -5,21 +5,21 @@
  * them. A chip that does not sleep waits no longer than this. */
 #define SLEEP_WITHIN_NS 2000000u
 
-static bool is_between_scans(const struct sim *sim)
+static bool is_between_scans(const struct sim *sim, uint64_t now, bool sleeps)
 {
     const struct change *next = &sim->changes[sim->change_first];
 
     if (sim->change_first + 1 == sim->change_count || next[1].at != next->at) {
         return true;
     }
-    return chip_sleeps(sim) || chip_ns(sim) >= next->at + SLEEP_WITHIN_NS;
+    return sleeps || now >= next->at + SLEEP_WITHIN_NS;
 }
 
-void contacts_change(struct sim *sim)
+void contacts_change(struct sim *sim, uint64_t now, bool sleeps)
 {
-    while (contacts_next(sim) <= chip_ns(sim) && is_between_scans(sim)) {
+    while (contacts_next(sim) <= now && is_between_scans(sim, now, sleeps)) {
         const struct change *change = &sim->changes[sim->change_first++];
-        uvk_electric_contact(sim->net, change->index, change->closed, chip_ns(sim));
+        uvk_electric_contact(sim->net, change->index, change->closed, now);
     }
 }
 

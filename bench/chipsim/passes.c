@@ -15,9 +15,9 @@ void pass_ends(struct sim *sim, uint64_t count)
     sim->worst_cycles = taken > sim->worst_cycles ? taken : sim->worst_cycles;
 }
 
-void sim_stop(struct sim *sim, const char *what, const char *why)
+void sim_stop(struct sim *sim, uint64_t now, const char *what, const char *why)
 {
     sim->stopped = true;
-    printf("%s %llu%s%s\n", what, (unsigned long long)(chip_ns(sim) / 1000u),
-           why != NULL ? " " : "", why != NULL ? why : "");
+    printf("%s %llu%s%s\n", what, (unsigned long long)(now / 1000u), why != NULL ? " " : "",
+           why != NULL ? why : "");
 }

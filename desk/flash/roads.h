@@ -16,8 +16,8 @@ bool road_by_port(const struct uvk_chip *chip, const uint8_t *code, size_t size,
 bool road_by_drive(const struct uvk_chip *chip, const uint8_t *code, size_t size,
                    const struct uvk_flash_options *options, GError **error);
 
-/* Ask LOOK, every 50 ms, until it finds something or patience has run out; what is to be
- * pressed is told in between. NULL and *ERROR: nothing appeared, or LOOK had an error. */
+/* wait.c: ask LOOK, every 50 ms, until it finds something or patience has run out; what is to
+ * be pressed is told in between. NULL and *ERROR: nothing appeared, or LOOK had an error. */
 char *road_wait(const struct uvk_flash_options *options, const char *what_to_press,
                 char *(*look)(void *data, GError **error), void *data, GError **error);
 

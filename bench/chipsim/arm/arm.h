@@ -73,13 +73,17 @@ struct chip {
     struct usb_state usb;
 };
 
-/* run.c */
+#define POISON 0xC5u /* what is in RAM after power-on: who relies on zeros must fail */
+
+/* state.c: the program ends, WHAT it says and why; the first word counts. */
 void arm_end(struct sim *sim, const char *what, const char *format, ...)
     __attribute__((format(printf, 3, 4)));
-uint64_t arm_us(const struct sim *sim);
-/* Everything but RAM, the clocks' oscillators and the watchdog's scratch, as after power-on. */
+
+/* power.c */
 void arm_reset(struct sim *sim, uint32_t reason, uint32_t cause);
-void arm_run_to(struct sim *sim, uint64_t ps);
+
+/* run.c: look at each block of code before it runs. */
+bool run_watch(struct sim *sim);
 
 /* bus.c: memory-mapped peripherals */
 bool bus_map(struct sim *sim);

@@ -1,0 +1,81 @@
+/* load.c - an ATmega32U4 is made, and started. */
+#include "avr.h"
+
+#include <stdlib.h>
+#include <string.h>
+
+#define FLASH_SIZE 32768u
+
+const struct uvk_levels chip_levels = {70, 50000, 180, 380};
+
+static void sleep_not(avr_t *avr, avr_cycle_count_t cycles)
+{
+    (void)avr;
+    (void)cycles; /* time is virtual */
+}
+
+static void quiet(avr_t *avr, const int level, const char *format, va_list arguments)
+{
+    (void)avr;
+    if (level <= LOG_ERROR) {
+        vfprintf(stderr, format, arguments);
+    }
+}
+
+bool chip_load(struct sim *sim, const uint8_t *code, size_t size)
+{
+    avr_t *avr;
+
+    avr_global_logger_set(quiet);
+    avr = size <= FLASH_SIZE ? avr_make_mcu_by_name("atmega32u4") : NULL;
+    sim->chip = calloc(1, sizeof *sim->chip);
+    if (avr == NULL || sim->chip == NULL || avr_init(avr) != 0) {
+        free(sim->chip);
+        sim->chip = NULL;
+        return false;
+    }
+    avr->frequency = CYCLES_PER_US * 1000000u;
+    avr->sleep = sleep_not;
+    avr->log = LOG_ERROR;
+    memset(avr->flash, 0xFF, FLASH_SIZE);
+    memcpy(avr->flash, code, size);
+    avr->codeend = FLASH_SIZE;
+    sim->chip->avr = avr;
+    return true;
+}
+
+void chip_free(struct sim *sim)
+{
+    avr_terminate(sim->chip->avr);
+    free(sim->chip->avr);
+    free(sim->chip);
+}
+
+/* A reset of the chip takes the ports along; the net has to follow. */
+static struct sim *resetting;
+static void (*reset_before)(avr_t *);
+
+static void on_reset(avr_t *avr)
+{
+    if (reset_before != NULL) {
+        reset_before(avr);
+    }
+    pins_sync(resetting);
+}
+
+void chip_start(struct sim *sim)
+{
+    pins_attach(sim);
+    usb_attach(sim);
+    measure_attach(sim);
+    measure_poison(sim);
+    resetting = sim;
+    reset_before = sim->chip->avr->reset;
+    sim->chip->avr->reset = on_reset;
+    pins_sync(sim);
+}
+
+void chip_button(struct sim *sim)
+{
+    avr_reset(sim->chip->avr);
+}

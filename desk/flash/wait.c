@@ -1,0 +1,28 @@
+/* wait.c - until a bootloader is there, or patience has run out. */
+#include "roads.h"
+
+#define LOOK_US 50000u /* between two looks */
+
+char *road_wait(const struct uvk_flash_options *options, const char *what_to_press,
+                char *(*look)(void *data, GError **error), void *data, GError **error)
+{
+    gint64 end = g_get_monotonic_time() + (gint64)options->patience * G_USEC_PER_SEC;
+    GError *trouble = NULL;
+    char *found = look(data, &trouble);
+
+    if (found == NULL && trouble == NULL) {
+        road_tell(options, UVK_FLASH_WAITING, what_to_press, 0, 0);
+    }
+    while (found == NULL && trouble == NULL && g_get_monotonic_time() < end) {
+        g_usleep(LOOK_US);
+        found = look(data, &trouble);
+    }
+    if (trouble != NULL) {
+        g_propagate_error(error, trouble);
+    } else if (found == NULL) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                    "no bootloader appeared within %u s; nothing was written",
+                    options->patience);
+    }
+    return found;
+}
