@@ -357,7 +357,8 @@ static const struct rig_kind chip_kind = {
 
 /* ---- starting --------------------------------------------------------------------- */
 
-/* Beside this program, or where it was installed; another one may be named to stand in for it. */
+/* Beside this program, or where it was installed; another one may be named to stand in for it.
+ */
 static char *find_simulator(const char *program)
 {
     const char *named = g_getenv("UVREK_SIMULATOR");

@@ -54,21 +54,21 @@ static bool is_right(const char *folder, const struct uvk_chip *chip)
 }
 
 /* The drive was named: another kind there is an error, not something to wait for. */
-static char *look_there(const struct looking *looking, GError **error)
+static bool look_there(const struct looking *looking, char **found, GError **error)
 {
     const char *folder = looking->options->drive;
     char *board = told_by(folder, "Board-ID: ");
-    char *found = NULL;
+    bool other = board != NULL && strcmp(board, looking->chip->drive) != 0;
 
-    if (board != NULL && strcmp(board, looking->chip->drive) != 0) {
+    if (other) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
                     "%s is the drive of another board (%s, not %s); nothing was written",
                     folder, board, looking->chip->drive);
     } else if (board != NULL) {
-        found = g_strdup(folder);
+        *found = g_strdup(folder);
     }
     g_free(board);
-    return found;
+    return !other;
 }
 
 /* It is plugged in, but no folder shows it. */
@@ -105,12 +105,15 @@ static char *look_everywhere(struct looking *looking)
     return found;
 }
 
-static char *look(void *data, GError **error)
+static bool look(void *data, char **found, GError **error)
 {
     struct looking *looking = data;
 
-    return looking->options->drive != NULL ? look_there(looking, error)
-                                           : look_everywhere(looking);
+    if (looking->options->drive != NULL) {
+        return look_there(looking, found, error);
+    }
+    *found = look_everywhere(looking);
+    return true;
 }
 
 /* ---- writing ----------------------------------------------------------------------------- */

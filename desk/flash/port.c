@@ -25,21 +25,21 @@ static char *new_port(char **before, char **now)
 }
 
 /* The port to use, if it is there. */
-static char *look(void *data, GError **error)
+static bool look(void *data, char **found, GError **error)
 {
     const struct looking *looking = data;
     const char *port = looking->options->port;
     char **now;
-    char *found;
 
     (void)error;
     if (port != NULL) {
-        return g_file_test(port, G_FILE_TEST_EXISTS) ? g_strdup(port) : NULL;
+        *found = g_file_test(port, G_FILE_TEST_EXISTS) ? g_strdup(port) : NULL;
+        return true;
     }
     now = uvk_serial_ports();
-    found = new_port(looking->before, now);
+    *found = new_port(looking->before, now);
     g_strfreev(now);
-    return found;
+    return true;
 }
 
 bool road_by_port(const struct uvk_chip *chip, const uint8_t *code, size_t size,

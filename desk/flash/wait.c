@@ -4,22 +4,21 @@
 #define LOOK_US 50000u /* between two looks */
 
 char *road_wait(const struct uvk_flash_options *options, const char *what_to_press,
-                char *(*look)(void *data, GError **error), void *data, GError **error)
+                bool (*look)(void *data, char **found, GError **error), void *data,
+                GError **error)
 {
     gint64 end = g_get_monotonic_time() + (gint64)options->patience * G_USEC_PER_SEC;
-    GError *trouble = NULL;
-    char *found = look(data, &trouble);
+    char *found = NULL;
+    bool useful = look(data, &found, error);
 
-    if (found == NULL && trouble == NULL) {
+    if (useful && found == NULL) {
         road_tell(options, UVK_FLASH_WAITING, what_to_press, 0, 0);
     }
-    while (found == NULL && trouble == NULL && g_get_monotonic_time() < end) {
+    while (useful && found == NULL && g_get_monotonic_time() < end) {
         g_usleep(LOOK_US);
-        found = look(data, &trouble);
+        useful = look(data, &found, error);
     }
-    if (trouble != NULL) {
-        g_propagate_error(error, trouble);
-    } else if (found == NULL) {
+    if (useful && found == NULL) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
                     "no bootloader appeared within %u s; nothing was written",
                     options->patience);

@@ -74,8 +74,8 @@ void uvk_matrix_start(void)
 
 /* A wire that a switch has pulled low comes up again by its pull-up alone: 10 us at 50 kOhm and
  * 400 pF. Until then the next line would see the keys of this one. It is looked at before every
- * line, whatever was read: a contact may have closed since. A sense that stays low, shorted say, is
- * not waited for longer than this many rounds, of 8 cycles each at least. */
+ * line, whatever was read: a contact may have closed since. A sense that stays low, shorted
+ * say, is not waited for longer than this many rounds, of 8 cycles each at least. */
 #define ROUNDS_MOST 40u
 
 /* The senses in a port, as a mask that the compiler works out. */
