@@ -8,11 +8,6 @@
 #include <string.h>
 #include <unistd.h>
 
-static unsigned percent(size_t part, size_t whole)
-{
-    return whole > 0 ? (unsigned)(part * 100 / whole) : 0;
-}
-
 static void print_parts(const struct uvk_firmware *firmware)
 {
     printf("\n  %-24s %8s %8s\n", "part", "flash", "RAM");
@@ -103,14 +98,14 @@ static void print_report(const struct uvk_program *program, const struct uvk_fir
         printf("%u file%s compiled (%.2f s)\n", firmware->compiled,
                firmware->compiled == 1 ? "" : "s", seconds);
     }
-    printf("  flash %8s of %s bytes, %u %%", thousands(firmware->size),
-           thousands(firmware->flash_room), percent(firmware->size, firmware->flash_room));
+    printf("  flash %8s of %s bytes, %s", thousands(firmware->size),
+           thousands(firmware->flash_room), share(firmware->size, firmware->flash_room));
     if (chip->bootloader > 0) {
         printf(" (%s more are the bootloader's)", thousands(chip->bootloader));
     }
     putchar('\n');
-    printf("  RAM   %8s of %s bytes, %u %% (%s of it kept for the stack)\n", thousands(ram),
-           thousands(firmware->ram_room), percent(ram, firmware->ram_room),
+    printf("  RAM   %8s of %s bytes, %s (%s of it kept for the stack)\n", thousands(ram),
+           thousands(firmware->ram_room), share(ram, firmware->ram_room),
            thousands(firmware->stack));
     print_parts(firmware);
     fputs("\nwrote", stdout);

@@ -45,8 +45,8 @@ static void print_share(const struct uvk_program *program, size_t flash)
         puts("firmware: none for this board yet");
         return;
     }
-    printf("firmware: about %s bytes, %zu %% of the flash%s\n",
-           thousands((flash + ROUND / 2) / ROUND * ROUND), flash * 100 / room,
+    printf("firmware: about %s bytes, %s of the flash%s\n",
+           thousands((flash + ROUND / 2) / ROUND * ROUND), share(flash, room),
            flash > room / 100 * NEARLY_FULL ? "; `uvrek build` says whether it fits" : "");
 }
 

@@ -62,6 +62,9 @@ int print_problem(GError *error);
 /* A number with its thousands apart; a few at a time may be in use. */
 const char *thousands(size_t number);
 
+/* How much of the WHOLE that is, "12 %"; good until it is asked again. */
+const char *share(size_t part, size_t whole);
+
 /* Print "uvrek: " and a line about what is wrong. Names in it are from outside: nothing of
  * them reaches the terminal but what can be seen. */
 void complain(const char *format, ...) G_GNUC_PRINTF(1, 2);

@@ -65,6 +65,15 @@ int print_problem(GError *error)
     return status;
 }
 
+const char *share(size_t part, size_t whole)
+{
+    static char text[16];
+    size_t percent = whole > 0 ? part * 100 / whole : 0;
+
+    g_snprintf(text, sizeof text, percent > 0 || part == 0 ? "%zu %%" : "under 1 %%", percent);
+    return text;
+}
+
 const char *thousands(size_t number)
 {
     static char rooms[4][32];

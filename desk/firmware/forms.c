@@ -114,7 +114,9 @@ static bool make_folder(const char *folder, GError **error)
 bool forms_write(struct uvk_firmware *firmware, const struct uvk_chip *chip,
                  const struct uvk_build_options *options, GError **error)
 {
-    char *base = g_build_filename(options->folder, options->name, NULL);
+    bool here = strcmp(options->folder, ".") == 0;
+    char *base = here ? g_strdup(options->name)
+                      : g_build_filename(options->folder, options->name, NULL);
     bool well = make_folder(options->folder, error);
 
     for (size_t i = 0; well && i < G_N_ELEMENTS(forms); i++) {
