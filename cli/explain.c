@@ -1,5 +1,6 @@
 /* explain.c - `uvrek explain`: a word's meaning, or a search over all names. */
 #include "explain.h"
+#include "carried.h"
 
 #include <stdio.h>
 #include <string.h>
@@ -273,6 +274,20 @@ static bool is_file(const char *word)
            g_file_test(word, G_FILE_TEST_EXISTS);
 }
 
+/* `explain pad.hex`: what is in a file with machine code. */
+static int explain_file(const char *path)
+{
+    struct carried carried;
+    GError *error = NULL;
+
+    if (!carried_read(path, NULL, &carried, &error)) {
+        return print_problem(error);
+    }
+    carried_print(&carried, path);
+    carried_clear(&carried);
+    return STATUS_WELL;
+}
+
 /* `explain flash mode FILE`: several words are one. */
 /* The words that stand before FILE, if there is one. */
 static int look_up(int count, char **words, const char *layer)
@@ -315,13 +330,16 @@ static const GOptionEntry options[] = {
 
 static int run(int count, char **words)
 {
+    if (!list && count == 1 && is_carried(words[0])) {
+        return explain_file(words[0]);
+    }
     return list ? list_all(count, words) : look_up(count, words, layer);
 }
 
 const struct command command_explain = {
     "explain",
     "WORD [FILE]",
-    "Say what a key, cell, code, setting, pin, name or character is.",
+    "Say what a key, cell, code, setting, pin, name, character or firmware file is.",
     "uvrek explain r1c2 boards/subtitle-desk.uvk",
     options,
     ANY_WORDS,

@@ -74,6 +74,7 @@ const struct uvk_chip uvk_chip_atmega32u4 = {
     .bootloader = 4096,
     .page = 128,
     .ram = 2560,
+    .machine = 83,
     .ram_at = 0x800000,
     .stack = 384,
     .vectors = 43,

@@ -75,6 +75,7 @@ const struct uvk_chip uvk_chip_rp2040 = {
     .bootloader = 0, /* it is in a ROM of its own */
     .page = 256,
     .ram = 270336,
+    .machine = 40,
     .flash_at = 0x10000000,
     .ram_at = 0x20000000,
     .stack = 4096,

@@ -2,6 +2,8 @@
 #include "features.h"
 #include "parts.h"
 
+#include "uvrek/version.h"
+
 #include <string.h>
 
 /* Names of the tables, for the linker; see image/tables.h. */
@@ -22,8 +24,23 @@ static void append_symbols(GString *out, const struct uvk_image *image)
     }
 }
 
+/* Behind the keymap, which knows its size: what this is, for who reads the file or the chip. */
+static void append_note(GString *out, const struct uvk_program *program)
+{
+    char *note =
+        g_strdup_printf(UVK_NOTE_MARK UVK_VERSION_TEXT " %s %s %s", program->board->chip->name,
+                        program->board->name, program->keymap->name);
+
+    for (const char *at = note; *at != '\0'; at++) {
+        g_string_append_printf(out, "%u,", (unsigned)(uint8_t)*at);
+    }
+    g_string_append(out, "0");
+    g_free(note);
+}
+
 /* The keymap as a C file. */
-static char *image_text(const struct uvk_image *image, uint16_t size)
+static char *image_text(const struct uvk_image *image, uint16_t size,
+                        const struct uvk_program *program)
 {
     GString *out = g_string_new("#include \"uvrek/image.h\"\n"
                                 "extern const UVK_ROM uint8_t uvk_keymap_image[];\n"
@@ -33,6 +50,7 @@ static char *image_text(const struct uvk_image *image, uint16_t size)
     for (unsigned i = 0; i < size; i++) {
         g_string_append_printf(out, "%s%u,", i % 20 == 0 ? "\n" : "", image->bytes[i]);
     }
+    append_note(out, program);
     g_string_append_printf(out, "};\nconst UVK_ROM uint16_t uvk_keymap_image_size = %u;\n",
                            size);
     append_symbols(out, image);
@@ -174,7 +192,7 @@ struct uvk_firmware *build_without(struct uvk_program *program, const char *cach
         return NULL;
     }
     take_sizes(firmware, chip);
-    text = image_text(&opened, size);
+    text = image_text(&opened, size, program);
     well = compiler_open(&compiler, chip, cache,
                          config_text(program, &opened, features_of(&opened) & ~gone), error) &&
            make(&compiler, text, firmware, error);

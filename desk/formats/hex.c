@@ -79,9 +79,27 @@ static const char *parse_record(const char *line, size_t length, struct record *
 /* The state of a read. */
 struct reading {
     uint8_t *bytes;
+    uint8_t *taken; /* of each byte, whether a record has said what it is */
     size_t most, size, base;
     bool ended;
 };
+
+static const char *take_data(struct reading *reading, size_t at, const struct record *record)
+{
+    if (at + record->count > reading->most) {
+        return "its address is beyond the chip's flash";
+    }
+    if (record->address + record->count > 0x10000u) {
+        return "its addresses go round from the last to the first";
+    }
+    if (record->count > 0 && memchr(reading->taken + at, 1, record->count) != NULL) {
+        return "it says again what an earlier line has said";
+    }
+    memset(reading->taken + at, 1, record->count);
+    memcpy(reading->bytes + at, record->data + 4, record->count);
+    reading->size = MAX(reading->size, at + record->count);
+    return NULL;
+}
 
 static const char *apply_record(struct reading *reading, const struct record *record)
 {
@@ -90,12 +108,7 @@ static const char *apply_record(struct reading *reading, const struct record *re
 
     switch (record->type) {
     case RECORD_DATA:
-        if (at + record->count > reading->most) {
-            return "its address is beyond the chip's flash";
-        }
-        memcpy(reading->bytes + at, data, record->count);
-        reading->size = MAX(reading->size, at + record->count);
-        return NULL;
+        return take_data(reading, at, record);
     case RECORD_END:
         reading->ended = true;
         return NULL;
@@ -139,17 +152,19 @@ static const char *read_lines(struct reading *reading, const char *text, unsigne
 
 uint8_t *uvk_hex_read(const char *text, size_t most, size_t *size, GError **error)
 {
-    struct reading reading = {.bytes = g_malloc(most + 1), .most = most};
+    struct reading reading = {
+        .bytes = g_malloc(most + 1), .taken = g_malloc0(most + 1), .most = most};
     unsigned line;
     const char *why;
 
     memset(reading.bytes, 0xFF, most);
     why = read_lines(&reading, text, &line);
+    g_free(reading.taken);
     if (why == NULL && reading.size == 0) {
         why = "it holds no bytes";
     }
     if (why != NULL) {
-        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "HEX file, line %u: %s", line, why);
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL, "HEX file, line %u: %s", line, why);
         g_free(reading.bytes);
         return NULL;
     }

@@ -47,6 +47,7 @@ struct uvk_chip {
     uint32_t bootloader; /* bytes at the end of flash that belong to the bootloader */
     uint32_t page;       /* bytes that are written at once */
     uint32_t ram;        /* bytes */
+    uint16_t machine;    /* as ELF files name it (e_machine) */
     uint32_t flash_at;   /* where flash and RAM begin in files of its compiler */
     uint32_t ram_at;
     uint32_t stack;       /* bytes kept for the stack where it cannot be told from the code */

@@ -46,6 +46,34 @@ uint8_t *uvk_uf2_write(const uint8_t *bytes, size_t size, uint32_t address, uint
 bool uvk_uf2_read(const uint8_t *file, size_t size, size_t most, struct uvk_uf2 *uf2,
                   GError **error);
 
+/* ---- any of them ------------------------------------------------------------------------- */
+
+/* What a file brings: HEX, UF2 and ELF are told apart by what is in them, all else is bytes for
+ * the start of flash. */
+struct uvk_carried {
+    const char *form; /* "hex", "uf2", "elf" or "bin" */
+    uint32_t address; /* of the first byte, as the file counts */
+    uint8_t *bytes;   /* freed with g_free */
+    size_t size;
+    uint32_t family;  /* of a UF2 file, else 0 */
+    uint32_t machine; /* of an ELF file (e_machine), else 0 */
+};
+
+#define UVK_CARRIED_MOST (16u * 1024u * 1024u) /* bytes that a file may bring */
+
+/* Read PATH. False: *ERROR, with the line or block that is wrong. */
+bool uvk_carried_read(const char *path, struct uvk_carried *carried, GError **error);
+
+/* What a firmware of Uvrek says of itself, in words that stand in its flash behind the keymap.
+ */
+struct uvk_note {
+    char version[16], chip[32], board[264], keymap[264];
+};
+#define UVK_NOTE_MARK "UVKN" /* then the four, a blank between them, and a zero */
+
+/* False: there is none, or it is damaged. */
+bool uvk_note_find(const uint8_t *bytes, size_t size, struct uvk_note *note);
+
 #ifdef __cplusplus
 }
 #endif

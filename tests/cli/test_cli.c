@@ -801,6 +801,36 @@ static void drive_is_filled_and_started(void **state)
            "the keyboard has gone to its bootloader", "nothing runs any more");
 }
 
+/* Firmware that was built before, here or elsewhere, needs no keymap. */
+static void files_are_flashed_and_explained(void **state)
+{
+    (void)state;
+    expect("uvrek build -o $SCRATCH/made " DEMO
+           " && uvrek explain $SCRATCH/made/boards-desk.hex",
+           0,
+           "for the ATmega32U4\n  Uvrek 0.1.0: the keymap desk for the board tidepad12\n"
+           "  it fits: 52 % of the flash\n",
+           NULL);
+    expect("cd $SCRATCH && F=$SCRATCH/made/boards-desk.bin; printf 'tap s\\n' |"
+           "uvrek bench --empty --serial $SCRATCH/made-port " SOURCE_FOLDER "/" DEMO
+           " > host & bench=$!;"
+           "uvrek flash --wait 20 --port $SCRATCH/made-port $F && wait $bench && cat "
+           "$SCRATCH/host",
+           0, "written and verified; the keyboard has started\n", NULL);
+    expect("cat $SCRATCH/host", 0, "the host received \"s\"\n", NULL);
+    expect("uvrek flash --chip rp2040 $SCRATCH/made/boards-desk.elf", 1, "",
+           "the file is for the ATmega32U4, --chip says the RP2040");
+    expect("head -c 30000 /dev/zero > $SCRATCH/zero.bin; uvrek flash $SCRATCH/zero.bin", 2,
+           "for a chip that nothing in it tells", "is for: --chip CHIP");
+    expect("uvrek flash --chip atmega32u4 $SCRATCH/zero.bin", 1, "it does not fit",
+           "has flash up to 0x00006fff, and then its bootloader");
+    expect("uvrek flash --chip z80 $SCRATCH/zero.bin", 2, "", "there is no chip 'z80' here");
+    expect("uvrek flash --chip rp2040 " DEMO, 2, "", "--chip is for files with machine code");
+    expect("head -c 700 $SCRATCH/made/boards-desk.hex > $SCRATCH/cut.hex;"
+           "uvrek flash $SCRATCH/cut.hex",
+           1, "", "HEX file, line 16: ");
+}
+
 /* What can go wrong while flashing: its message and exit status; then a second try. */
 static void flash_command_tells_what_went_wrong(void **state)
 {
@@ -993,6 +1023,7 @@ int main(void)
         cmocka_unit_test(bench_takes_steps),
         cmocka_unit_test(flash_command_fills_an_empty_chip),
         cmocka_unit_test(drive_is_filled_and_started),
+        cmocka_unit_test(files_are_flashed_and_explained),
         cmocka_unit_test(flash_command_tells_what_went_wrong),
         cmocka_unit_test(too_large_says_what_would_help),
         cmocka_unit_test(ready_names_what_is_missing),

@@ -1,0 +1,224 @@
+/* carried.c - a file with machine code, whatever its form, and what the code says of itself. */
+#include "uvrek/formats.h"
+
+#include <gelf.h>
+#include <string.h>
+
+/* avr-gcc keeps RAM and EEPROM there; neither is flash. */
+#define AVR_NOT_FLASH 0x800000u
+#define EM_AVR_OLD    83u
+
+static bool fail(GError **error, const char *path, const char *what)
+{
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL, "%s: %s", path, what);
+    return false;
+}
+
+/* ---- ELF -----------------------------------------------------------------------------------
+ */
+
+static bool is_loaded(const GElf_Phdr *segment, uint32_t machine)
+{
+    return segment->p_type == PT_LOAD && segment->p_filesz > 0 &&
+           (machine != EM_AVR_OLD || segment->p_paddr < AVR_NOT_FLASH);
+}
+
+/* The addresses from the first byte that is loaded to behind the last one. */
+static bool find_span(Elf *elf, size_t count, uint32_t machine, uint64_t span[2])
+{
+    span[0] = UINT64_MAX;
+    span[1] = 0;
+    for (size_t i = 0; i < count; i++) {
+        GElf_Phdr segment;
+        if (gelf_getphdr(elf, (int)i, &segment) == NULL) {
+            return false;
+        }
+        if (is_loaded(&segment, machine)) {
+            if (segment.p_filesz > UVK_CARRIED_MOST || segment.p_paddr > UINT32_MAX) {
+                return false;
+            }
+            span[0] = MIN(span[0], segment.p_paddr);
+            span[1] = MAX(span[1], segment.p_paddr + segment.p_filesz);
+        }
+    }
+    return span[0] < span[1] && span[1] - span[0] <= UVK_CARRIED_MOST;
+}
+
+static bool copy_segments(Elf *elf, size_t count, const char *file, size_t size,
+                          struct uvk_carried *carried)
+{
+    for (size_t i = 0; i < count; i++) {
+        GElf_Phdr segment;
+        if (gelf_getphdr(elf, (int)i, &segment) == NULL) {
+            return false;
+        }
+        if (!is_loaded(&segment, carried->machine)) {
+            continue;
+        }
+        if (segment.p_offset > size || segment.p_filesz > size - segment.p_offset) {
+            return false;
+        }
+        memcpy(carried->bytes + (segment.p_paddr - carried->address), file + segment.p_offset,
+               (size_t)segment.p_filesz);
+    }
+    return true;
+}
+
+static bool take_elf(Elf *elf, const char *file, size_t size, struct uvk_carried *carried)
+{
+    GElf_Ehdr header;
+    size_t count = 0;
+    uint64_t span[2];
+
+    if (gelf_getehdr(elf, &header) == NULL || elf_getphdrnum(elf, &count) != 0) {
+        return false;
+    }
+    carried->machine = header.e_machine;
+    if (!find_span(elf, count, carried->machine, span)) {
+        return false;
+    }
+    carried->address = (uint32_t)span[0];
+    carried->size = (size_t)(span[1] - span[0]);
+    carried->bytes = g_malloc(carried->size);
+    memset(carried->bytes, 0xFF, carried->size);
+    return copy_segments(elf, count, file, size, carried);
+}
+
+static bool read_elf(const char *path, char *file, size_t size, struct uvk_carried *carried,
+                     GError **error)
+{
+    Elf *elf;
+    bool good;
+
+    (void)elf_version(EV_CURRENT);
+    elf = elf_memory(file, size);
+    good = elf != NULL && take_elf(elf, file, size, carried);
+    (void)elf_end(elf);
+    return good || fail(error, path, "the ELF file is cut or damaged, or loads nothing");
+}
+
+/* ---- the others
+ * ------------------------------------------------------------------------------- */
+
+static bool read_hex(const char *path, char *file, size_t size, struct uvk_carried *carried,
+                     GError **error)
+{
+    (void)path;
+    (void)size;
+    carried->bytes = uvk_hex_read(file, UVK_CARRIED_MOST, &carried->size, error);
+    return carried->bytes != NULL;
+}
+
+static bool read_uf2(const char *path, char *file, size_t size, struct uvk_carried *carried,
+                     GError **error)
+{
+    struct uvk_uf2 uf2;
+
+    (void)path;
+    if (!uvk_uf2_read((const uint8_t *)file, size, UVK_CARRIED_MOST, &uf2, error)) {
+        return false;
+    }
+    carried->bytes = uf2.bytes;
+    carried->size = uf2.size;
+    carried->address = uf2.address;
+    carried->family = uf2.family;
+    return true;
+}
+
+static bool read_bin(const char *path, char *file, size_t size, struct uvk_carried *carried,
+                     GError **error)
+{
+    if (size == 0 || size > UVK_CARRIED_MOST) {
+        return fail(error, path, size == 0 ? "the file is empty" : "the file is too large");
+    }
+    carried->bytes = g_memdup2(file, size);
+    carried->size = size;
+    return true;
+}
+
+/* By their first bytes; what begins otherwise is bytes. */
+static const struct form {
+    const char *name, *begin;
+    bool (*read)(const char *path, char *file, size_t size, struct uvk_carried *, GError **);
+} forms[] = {
+    {"hex", ":", read_hex},
+    {"uf2", "UF2\n", read_uf2},
+    {"elf", "\177ELF", read_elf},
+    {"bin", "", read_bin},
+};
+
+static const struct form *form_of(const char *file, size_t size)
+{
+    const struct form *form = forms;
+
+    while (size < strlen(form->begin) || memcmp(file, form->begin, strlen(form->begin)) != 0) {
+        form++;
+    }
+    return form;
+}
+
+bool uvk_carried_read(const char *path, struct uvk_carried *carried, GError **error)
+{
+    char *file = NULL;
+    gsize size = 0;
+    const struct form *form;
+    bool good;
+
+    memset(carried, 0, sizeof *carried);
+    if (!g_file_get_contents(path, &file, &size, error)) {
+        return false;
+    }
+    form = form_of(file, size);
+    carried->form = form->name;
+    good = form->read(path, file, size, carried, error);
+    if (!good) {
+        g_clear_pointer(&carried->bytes, g_free);
+    }
+    g_free(file);
+    return good;
+}
+
+/* ---- the note
+ * ------------------------------------------------------------------------------------ */
+
+/* A word of printable characters, up to BEHIND; where it ends, NULL: it is none. */
+static const uint8_t *take_word(const uint8_t *at, const uint8_t *end, char behind, char *out,
+                                size_t room)
+{
+    size_t length = 0;
+
+    while (at + length < end && at[length] > ' ' && at[length] != 0x7F && length + 1 < room) {
+        length++;
+    }
+    if (length == 0 || at + length >= end || at[length] != (uint8_t)behind) {
+        return NULL;
+    }
+    memcpy(out, at, length);
+    out[length] = '\0';
+    return at + length + 1;
+}
+
+static bool read_note(const uint8_t *at, const uint8_t *end, struct uvk_note *note)
+{
+    if (!g_ascii_isdigit(*at)) {
+        return false;
+    }
+    at = take_word(at, end, ' ', note->version, sizeof note->version);
+    at = at != NULL ? take_word(at, end, ' ', note->chip, sizeof note->chip) : NULL;
+    at = at != NULL ? take_word(at, end, ' ', note->board, sizeof note->board) : NULL;
+    return at != NULL && take_word(at, end, '\0', note->keymap, sizeof note->keymap) != NULL;
+}
+
+bool uvk_note_find(const uint8_t *bytes, size_t size, struct uvk_note *note)
+{
+    const size_t mark = strlen(UVK_NOTE_MARK);
+
+    for (size_t at = 0; at + mark < size; at++) {
+        if (memcmp(bytes + at, UVK_NOTE_MARK, mark) == 0 &&
+            read_note(bytes + at + mark, bytes + size, note)) {
+            return true;
+        }
+    }
+    memset(note, 0, sizeof *note);
+    return false;
+}
