@@ -2,6 +2,8 @@
  * Everything else is answered with STALL. */
 #include "uvrek/usb.h"
 
+#include <string.h>
+
 /* bmRequestType */
 #define TO_DEVICE      0x00
 #define TO_INTERFACE   0x01
@@ -128,6 +130,8 @@ static bool set_configuration(struct uvk_usb *usb, const struct uvk_setup *setup
         return false;
     }
     usb->configuration = setup->value_low;
+    memset(usb->halted, 0, sizeof usb->halted);
+    uvk_endpoint_open_all(); /* again as well: they begin anew (USB 2.0, 9.1.1.5) */
     return true;
 }
 

@@ -38,16 +38,11 @@ static void confirm(struct uvk_usb *usb)
 
 void uvk_usb_setup(struct uvk_usb *usb, const struct uvk_setup *setup)
 {
-    uint8_t before = usb->configuration;
-
     usb->stage = UVK_CONTROL_IDLE;
     usb->address = 0;
     if (!uvk_usb_request(usb, setup)) {
         uvk_endpoint_refuse();
         return;
-    }
-    if (before == 0 && usb->configuration != 0) {
-        uvk_endpoint_open_all();
     }
     if (usb->stage == UVK_CONTROL_IDLE) {
         confirm(usb);

@@ -305,6 +305,19 @@ static void state_can_be_asked_for(void **state)
     assert_answer(0x82, 0, 0, 0x81, 2, 2, "\0\0");
 }
 
+/* The data toggles of its endpoints begin anew with a configuration; a packet with the other one
+ * would be taken for one that was sent again, and be lost. */
+static void configured_again_it_types_on(void **state)
+{
+    (void)state;
+    steps("tap a\nexpect text \"a\"");
+    assert_int_equal(tell(0x00, 9, 1, 0), UVK_TRANSFER_DONE);
+    steps("tap a\nexpect text \"a\"");
+    assert_int_equal(tell(0x02, 3, 0, 0x82), UVK_TRANSFER_DONE);
+    assert_int_equal(tell(0x02, 1, 0, 0x82), UVK_TRANSFER_DONE);
+    steps("tap a\nexpect text \"a\"");
+}
+
 static void hid_requests_are_answered(void **state)
 {
     uint8_t lamps = 0x02;
@@ -545,6 +558,7 @@ int main(void)
         ON_CHIP(native_and_chip_agree),
         ON_CHIP(descriptors_are_as_the_standard_has_them),
         ON_CHIP(state_can_be_asked_for),
+        ON_CHIP(configured_again_it_types_on),
         ON_CHIP(hid_requests_are_answered),
         ON_CHIP(what_is_not_known_is_stalled),
         ON_CHIP(idle_rate_repeats_reports),

@@ -53,7 +53,7 @@ void uvk_bus_before_sleep(const struct uvk_usb *usb)
 static void open_endpoint(uint8_t number, uint8_t type, uint8_t memory)
 {
     UENUM = number;
-    UECONX = _BV(EPEN);
+    UECONX = _BV(EPEN) | _BV(RSTDT);
     UECFG0X = type;
     UECFG1X = (uint8_t)(memory | _BV(ALLOC));
 }

@@ -255,6 +255,22 @@ static void endpoints_open_with_the_configuration(void **state)
     assert_false(put(0x00, 9, 2, 0)); /* there is one only */
 }
 
+/* USB 2.0, 9.1.1.5: whoever configures it again finds it as after the first time. */
+static void configured_again_it_begins_anew(void **state)
+{
+    uint8_t report[8] = {0};
+
+    (void)state;
+    configure();
+    assert_true(put(0x02, 3, 0, 0x81));
+    wire.opened = false;
+    assert_true(put(0x00, 9, 1, 0));
+    assert_true(wire.opened);
+    assert_true(uvk_usb_send(&usb, 0, report, sizeof report));
+    assert_true(put(0x00, 9, 0, 0));
+    assert_false(uvk_usb_send(&usb, 1, report, sizeof report));
+}
+
 static void halted_endpoint_sends_nothing(void **state)
 {
     uint8_t report[8] = {0};
@@ -411,6 +427,7 @@ int main(void)
         cmocka_unit_test_setup(address_counts_when_it_is_confirmed, plug_in),
         cmocka_unit_test_setup(address_that_is_not_confirmed_is_forgotten, plug_in),
         cmocka_unit_test_setup(endpoints_open_with_the_configuration, plug_in),
+        cmocka_unit_test_setup(configured_again_it_begins_anew, plug_in),
         cmocka_unit_test_setup(halted_endpoint_sends_nothing, plug_in),
         cmocka_unit_test_setup(lamps_come_as_a_report, plug_in),
         cmocka_unit_test_setup(idle_rate_counts_in_four_milliseconds, plug_in),
