@@ -4,10 +4,14 @@
 #include "uvrek/firmware.h"
 #include "uvrek/flash.h"
 
+#include <signal.h>
 #include <stdio.h>
+#include <string.h>
 #include <unistd.h>
 
 #define BAR_WIDTH 40u
+
+static volatile sig_atomic_t writing; /* for who stops it then */
 
 struct shown {
     const char *title; /* of the board, or the chip */
@@ -60,35 +64,101 @@ static void progress(void *data, enum uvk_flash_stage stage, const char *text, s
         break;
     }
     shown->last = stage;
+    writing =
+        stage == UVK_FLASH_FOUND || stage == UVK_FLASH_WRITING || stage == UVK_FLASH_VERIFYING;
     (void)fflush(stdout);
 }
 
-static int flash(const char *path, const struct uvk_flash_options *wishes)
+/* ---- Ctrl-C -------------------------------------------------------------------------- */
+
+/* Whatever is in the chip's flash then, its bootloader is not touched. */
+static void on_interrupt(int number)
+{
+    static const char before[] = "\nuvrek: stopped; nothing was written\n";
+    static const char amid[] =
+        "\nuvrek: stopped; the firmware may be half written. The bootloader "
+        "is as it was: flash once more\n";
+    const char *text = writing != 0 ? amid : before;
+    ssize_t told = write(STDERR_FILENO, text, strlen(text));
+
+    (void)number;
+    (void)told;
+    _exit(STATUS_NOT_DONE);
+}
+
+static void catch_interrupt(void)
+{
+    struct sigaction action = {.sa_handler = on_interrupt};
+
+    sigemptyset(&action.sa_mask);
+    (void)sigaction(SIGINT, &action, NULL);
+    (void)sigaction(SIGTERM, &action, NULL);
+}
+
+/* ---- one firmware --------------------------------------------------------------------- */
+
+/* What is to be written, and where. */
+struct errand {
+    const struct uvk_chip *chip;
+    const char *title, *boot;
+    const uint8_t *code;
+    size_t size;
+};
+
+struct wishes {
+    struct uvk_flash_options flash;
+    const char *chip; /* NULL: nobody says */
+    gboolean dry_run;
+};
+
+static int run_errand(const struct errand *errand, const struct wishes *wishes)
+{
+    struct uvk_flash_options options = wishes->flash;
+    struct shown shown = {errand->title, isatty(STDOUT_FILENO) != 0, UVK_FLASH_WAITING};
+    GError *error = NULL;
+
+    if (!uvk_can_flash(errand->boot, &error)) {
+        return print_problem(error);
+    }
+    if (wishes->dry_run) {
+        printf("%zu bytes would go to the %s of %s through its %s bootloader; nothing was "
+               "written\n",
+               errand->size, errand->chip->title, errand->title, errand->boot);
+        return STATUS_WELL;
+    }
+    options.progress = progress;
+    options.data = &shown;
+    catch_interrupt();
+    if (!uvk_flash(errand->chip, errand->boot, errand->code, errand->size, &options, &error)) {
+        if (shown.terminal && shown.last >= UVK_FLASH_WRITING) {
+            putchar('\n');
+        }
+        return print_problem(error);
+    }
+    return STATUS_WELL;
+}
+
+static int flash(const char *path, const struct wishes *wishes)
 {
     int status;
     struct uvk_program *program = load_program(path, true, &status);
     struct uvk_build_options build = {.folder = NULL};
-    struct shown shown = {NULL, isatty(STDOUT_FILENO) != 0, UVK_FLASH_WAITING};
-    struct uvk_flash_options options = *wishes;
     struct uvk_firmware *firmware;
     GError *error = NULL;
 
     if (program == NULL) {
         return status;
     }
-    shown.title = program->board->title;
-    options.progress = progress;
-    options.data = &shown;
     firmware =
         uvk_can_build(program->board, &error) && uvk_can_flash(program->board->boot, &error)
             ? uvk_build(program, &build, &error)
             : NULL;
-    if (firmware == NULL || !uvk_flash(program->board->chip, program->board->boot,
-                                       firmware->code, firmware->size, &options, &error)) {
-        if (shown.terminal && shown.last >= UVK_FLASH_WRITING) {
-            putchar('\n');
-        }
+    if (firmware == NULL) {
         status = print_problem(error);
+    } else {
+        const struct errand errand = {program->board->chip, program->board->title,
+                                      program->board->boot, firmware->code, firmware->size};
+        status = run_errand(&errand, wishes);
     }
     uvk_firmware_free(firmware);
     uvk_program_free(program);
@@ -96,18 +166,15 @@ static int flash(const char *path, const struct uvk_flash_options *wishes)
 }
 
 /* A file that was made before, here or elsewhere. */
-static int flash_file(const char *path, const char *chip,
-                      const struct uvk_flash_options *wishes)
+static int flash_file(const char *path, const struct wishes *wishes)
 {
-    struct uvk_flash_options options = *wishes;
-    struct shown shown = {NULL, isatty(STDOUT_FILENO) != 0, UVK_FLASH_WAITING};
     struct carried carried;
+    struct errand errand;
     GError *error = NULL;
     uint8_t *code;
-    size_t size;
-    int status = STATUS_WELL;
+    int status;
 
-    if (!carried_read(path, chip, &carried, &error)) {
+    if (!carried_read(path, wishes->chip, &carried, &error)) {
         return print_problem(error);
     }
     carried_print(&carried, path);
@@ -116,47 +183,47 @@ static int flash_file(const char *path, const char *chip,
         carried_clear(&carried);
         return STATUS_NOT_DONE;
     }
-    shown.title = carried.noted ? carried.note.board : carried.chip->title;
-    options.progress = progress;
-    options.data = &shown;
-    code = carried_code(&carried, &size, &error);
-    if (code == NULL ||
-        !uvk_flash(carried.chip, carried.chip->boots[0], code, size, &options, &error)) {
-        status = print_problem(error);
-    }
+    errand = (struct errand){
+        .chip = carried.chip,
+        .title = carried.noted ? carried.note.board : carried.chip->title,
+        .boot = carried.chip->boots[0],
+    };
+    code = carried_code(&carried, &errand.size, &error);
+    errand.code = code;
+    status = code != NULL ? run_errand(&errand, wishes) : print_problem(error);
     g_free(code);
     carried_clear(&carried);
     return status;
 }
 
-static gchar *port, *drive, *chip_name;
+static struct wishes wishes;
 static gint patience = 60;
 
 static const GOptionEntry options[] = {
-    {"port", 'p', 0, G_OPTION_ARG_FILENAME, &port,
+    {"port", 'p', 0, G_OPTION_ARG_FILENAME, &wishes.flash.port,
      "The serial port of the bootloader (default: the next one to appear)", "PATH"},
-    {"drive", 'd', 0, G_OPTION_ARG_FILENAME, &drive,
+    {"drive", 'd', 0, G_OPTION_ARG_FILENAME, &wishes.flash.drive,
      "The folder of the bootloader's drive (default: the next one to be mounted)", "PATH"},
-    {"chip", 0, 0, G_OPTION_ARG_STRING, &chip_name,
+    {"chip", 0, 0, G_OPTION_ARG_STRING, &wishes.chip,
      "Of a file with machine code that does not say it: which chip it is for", "CHIP"},
     {"wait", 'w', 0, G_OPTION_ARG_INT, &patience,
      "Seconds to wait for the bootloader (default: 60)", "N"},
+    {"dry-run", 0, 0, G_OPTION_ARG_NONE, &wishes.dry_run,
+     "Build and check only; say what would be written", NULL},
     G_OPTION_ENTRY_NULL};
 
 static int run(int count, char **files)
 {
-    struct uvk_flash_options wishes = {.port = port, .drive = drive};
-
     (void)count;
     if (patience < 0 || patience > 86400) {
         complain("--wait is from 0 to 86400 seconds");
         return STATUS_NOT_DONE;
     }
-    wishes.patience = (unsigned)patience;
+    wishes.flash.patience = (unsigned)patience;
     if (is_carried(files[0])) {
-        return flash_file(files[0], chip_name, &wishes);
+        return flash_file(files[0], &wishes);
     }
-    if (chip_name != NULL) {
+    if (wishes.chip != NULL) {
         complain("--chip is for files with machine code; %s says it itself", files[0]);
         return STATUS_NOT_DONE;
     }

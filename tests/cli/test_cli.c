@@ -825,6 +825,15 @@ static void files_are_flashed_and_explained(void **state)
     expect("uvrek flash --chip atmega32u4 $SCRATCH/zero.bin", 1, "it does not fit",
            "has flash up to 0x00006fff, and then its bootloader");
     expect("uvrek flash --chip z80 $SCRATCH/zero.bin", 2, "", "there is no chip 'z80' here");
+    expect("uvrek flash --dry-run " DEMO, 0,
+           " bytes would go to the ATmega32U4 of Tidepad 12 through its serial bootloader; "
+           "nothing was written\n",
+           NULL);
+    expect("uvrek flash --dry-run $SCRATCH/made/boards-desk.elf", 0,
+           " would go to the ATmega32U4 of tidepad12 through its serial bootloader", NULL);
+    expect("uvrek flash --wait 60 --port $SCRATCH/none " DEMO " > $SCRATCH/waits & it=$!;"
+           "until grep -q Start $SCRATCH/waits; do sleep 0.02; done; kill -INT $it; wait $it",
+           2, NULL, "uvrek: stopped; nothing was written\n");
     expect("uvrek flash --chip rp2040 " DEMO, 2, "", "--chip is for files with machine code");
     expect("head -c 700 $SCRATCH/made/boards-desk.hex > $SCRATCH/cut.hex;"
            "uvrek flash $SCRATCH/cut.hex",
