@@ -8,9 +8,9 @@
 #define AVR_NOT_FLASH 0x800000u
 #define EM_AVR_OLD    83u
 
-static bool fail(GError **error, const char *path, const char *what)
+static bool fail(GError **error, const char *what)
 {
-    g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL, "%s: %s", path, what);
+    g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_WELL, what);
     return false;
 }
 
@@ -84,8 +84,7 @@ static bool take_elf(Elf *elf, const char *file, size_t size, struct uvk_carried
     return copy_segments(elf, count, file, size, carried);
 }
 
-static bool read_elf(const char *path, char *file, size_t size, struct uvk_carried *carried,
-                     GError **error)
+static bool read_elf(char *file, size_t size, struct uvk_carried *carried, GError **error)
 {
     Elf *elf;
     bool good;
@@ -94,27 +93,23 @@ static bool read_elf(const char *path, char *file, size_t size, struct uvk_carri
     elf = elf_memory(file, size);
     good = elf != NULL && take_elf(elf, file, size, carried);
     (void)elf_end(elf);
-    return good || fail(error, path, "the ELF file is cut or damaged, or loads nothing");
+    return good || fail(error, "the ELF file is cut or damaged, or loads nothing");
 }
 
 /* ---- the others
  * ------------------------------------------------------------------------------- */
 
-static bool read_hex(const char *path, char *file, size_t size, struct uvk_carried *carried,
-                     GError **error)
+static bool read_hex(char *file, size_t size, struct uvk_carried *carried, GError **error)
 {
-    (void)path;
     (void)size;
     carried->bytes = uvk_hex_read(file, UVK_CARRIED_MOST, &carried->size, error);
     return carried->bytes != NULL;
 }
 
-static bool read_uf2(const char *path, char *file, size_t size, struct uvk_carried *carried,
-                     GError **error)
+static bool read_uf2(char *file, size_t size, struct uvk_carried *carried, GError **error)
 {
     struct uvk_uf2 uf2;
 
-    (void)path;
     if (!uvk_uf2_read((const uint8_t *)file, size, UVK_CARRIED_MOST, &uf2, error)) {
         return false;
     }
@@ -125,11 +120,10 @@ static bool read_uf2(const char *path, char *file, size_t size, struct uvk_carri
     return true;
 }
 
-static bool read_bin(const char *path, char *file, size_t size, struct uvk_carried *carried,
-                     GError **error)
+static bool read_bin(char *file, size_t size, struct uvk_carried *carried, GError **error)
 {
     if (size == 0 || size > UVK_CARRIED_MOST) {
-        return fail(error, path, size == 0 ? "the file is empty" : "the file is too large");
+        return fail(error, size == 0 ? "the file is empty" : "the file is too large");
     }
     carried->bytes = g_memdup2(file, size);
     carried->size = size;
@@ -139,7 +133,7 @@ static bool read_bin(const char *path, char *file, size_t size, struct uvk_carri
 /* By their first bytes; what begins otherwise is bytes. */
 static const struct form {
     const char *name, *begin;
-    bool (*read)(const char *path, char *file, size_t size, struct uvk_carried *, GError **);
+    bool (*read)(char *file, size_t size, struct uvk_carried *, GError **);
 } forms[] = {
     {"hex", ":", read_hex},
     {"uf2", "UF2\n", read_uf2},
@@ -157,22 +151,33 @@ static const struct form *form_of(const char *file, size_t size)
     return form;
 }
 
+bool uvk_carried_take(char *file, size_t size, struct uvk_carried *carried, GError **error)
+{
+    const struct form *form = form_of(file, size);
+    bool good;
+
+    memset(carried, 0, sizeof *carried);
+    carried->form = form->name;
+    good = form->read(file, size, carried, error);
+    if (!good) {
+        g_clear_pointer(&carried->bytes, g_free);
+    }
+    return good;
+}
+
 bool uvk_carried_read(const char *path, struct uvk_carried *carried, GError **error)
 {
     char *file = NULL;
     gsize size = 0;
-    const struct form *form;
     bool good;
 
     memset(carried, 0, sizeof *carried);
     if (!g_file_get_contents(path, &file, &size, error)) {
         return false;
     }
-    form = form_of(file, size);
-    carried->form = form->name;
-    good = form->read(path, file, size, carried, error);
+    good = uvk_carried_take(file, size, carried, error);
     if (!good) {
-        g_clear_pointer(&carried->bytes, g_free);
+        g_prefix_error(error, "%s: ", path);
     }
     g_free(file);
     return good;

@@ -80,9 +80,23 @@ static const char *parse_record(const char *line, size_t length, struct record *
 struct reading {
     uint8_t *bytes;
     uint8_t *taken; /* of each byte, whether a record has said what it is */
+    size_t room;    /* of both, up to MOST */
     size_t most, size, base;
     bool ended;
 };
+
+static void make_room(struct reading *reading, size_t end)
+{
+    size_t room = MIN(MAX(2 * reading->room, end), reading->most);
+
+    if (end > reading->room) {
+        reading->bytes = g_realloc(reading->bytes, room);
+        reading->taken = g_realloc(reading->taken, room);
+        memset(reading->bytes + reading->room, 0xFF, room - reading->room);
+        memset(reading->taken + reading->room, 0, room - reading->room);
+        reading->room = room;
+    }
+}
 
 static const char *take_data(struct reading *reading, size_t at, const struct record *record)
 {
@@ -92,7 +106,11 @@ static const char *take_data(struct reading *reading, size_t at, const struct re
     if (record->address + record->count > 0x10000u) {
         return "its addresses go round from the last to the first";
     }
-    if (record->count > 0 && memchr(reading->taken + at, 1, record->count) != NULL) {
+    if (record->count == 0) {
+        return NULL;
+    }
+    make_room(reading, at + record->count);
+    if (memchr(reading->taken + at, 1, record->count) != NULL) {
         return "it says again what an earlier line has said";
     }
     memset(reading->taken + at, 1, record->count);
@@ -152,12 +170,10 @@ static const char *read_lines(struct reading *reading, const char *text, unsigne
 
 uint8_t *uvk_hex_read(const char *text, size_t most, size_t *size, GError **error)
 {
-    struct reading reading = {
-        .bytes = g_malloc(most + 1), .taken = g_malloc0(most + 1), .most = most};
+    struct reading reading = {.most = most};
     unsigned line;
     const char *why;
 
-    memset(reading.bytes, 0xFF, most);
     why = read_lines(&reading, text, &line);
     g_free(reading.taken);
     if (why == NULL && reading.size == 0) {

@@ -64,6 +64,9 @@ struct uvk_carried {
 /* Read PATH. False: *ERROR, with the line or block that is wrong. */
 bool uvk_carried_read(const char *path, struct uvk_carried *carried, GError **error);
 
+/* The same of what a file holds, with a zero behind it. */
+bool uvk_carried_take(char *file, size_t size, struct uvk_carried *carried, GError **error);
+
 /* What a firmware of Uvrek says of itself, in words that stand in its flash behind the keymap.
  */
 struct uvk_note {

@@ -1,6 +1,6 @@
-/* libFuzzer: files for a chip that may be anything, HEX or UF2. What is read comes back the
- * same when it is written and read again. */
-#include "uvrek/firmware.h"
+/* libFuzzer: files for a chip that may be anything, HEX, UF2, ELF or bytes, and the note in
+ * them. What is read comes back the same when it is written and read again. */
+#include "uvrek/formats.h"
 
 #include <stdlib.h>
 #include <string.h>
@@ -48,10 +48,29 @@ static void read_uf2(const uint8_t *file, size_t size)
     }
 }
 
+static void read_any(char *file, size_t size)
+{
+    struct uvk_carried carried;
+    struct uvk_note note;
+
+    if (uvk_carried_take(file, size, &carried, NULL)) {
+        if (carried.size == 0 || carried.size > UVK_CARRIED_MOST) {
+            abort();
+        }
+        if (uvk_note_find(carried.bytes, carried.size, &note) && strlen(note.board) == 0) {
+            abort();
+        }
+        g_free(carried.bytes);
+    }
+}
+
 int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
 {
-    char *text = g_strndup((const char *)data, size);
+    char *text = g_malloc(size + 1);
 
+    memcpy(text, data, size);
+    text[size] = '\0';
+    read_any(text, size);
     read_hex(text);
     read_uf2(data, size);
     g_free(text);
