@@ -170,7 +170,7 @@ static const char *read_lines(struct reading *reading, const char *text, unsigne
 
 uint8_t *uvk_hex_read(const char *text, size_t most, size_t *size, GError **error)
 {
-    struct reading reading = {.most = most};
+    struct reading reading = {.bytes = g_malloc(1), .taken = g_malloc(1), .most = most};
     unsigned line;
     const char *why;
 
