@@ -115,8 +115,8 @@ bool forms_write(struct uvk_firmware *firmware, const struct uvk_chip *chip,
                  const struct uvk_build_options *options, GError **error)
 {
     bool here = strcmp(options->folder, ".") == 0;
-    char *base = here ? g_strdup(options->name)
-                      : g_build_filename(options->folder, options->name, NULL);
+    char *base =
+        here ? g_strdup(options->name) : g_build_filename(options->folder, options->name, NULL);
     bool well = make_folder(options->folder, error);
 
     for (size_t i = 0; well && i < G_N_ELEMENTS(forms); i++) {

@@ -124,7 +124,8 @@ void uvk_endpoint_refuse(void);
 /* ENDPOINT (not 0) answers STALL, or does so no longer. */
 void uvk_endpoint_halt(uint8_t endpoint, bool on);
 
-/* The host has set the configuration, perhaps again: endpoints 1 and 2 begin anew, with DATA0. */
+/* The host has set the configuration, perhaps again: endpoints 1 and 2 begin anew, with DATA0.
+ */
 void uvk_endpoint_open_all(void);
 
 /* Answer to ADDRESS from now on. */

@@ -305,8 +305,8 @@ static void state_can_be_asked_for(void **state)
     assert_answer(0x82, 0, 0, 0x81, 2, 2, "\0\0");
 }
 
-/* The data toggles of its endpoints begin anew with a configuration; a packet with the other one
- * would be taken for one that was sent again, and be lost. */
+/* The data toggles of its endpoints begin anew with a configuration; a packet with the other
+ * one would be taken for one that was sent again, and be lost. */
 static void configured_again_it_types_on(void **state)
 {
     (void)state;
