@@ -24,7 +24,7 @@ static void row(const char *what, double value, const char *unit, double budget,
 {
     bool good = at_least ? value >= budget : value <= budget;
 
-    printf("%-52s %12.6g %-8s %s %-8g %s\n", what, value, unit,
+    printf("%-52s %12.7g %-8s %s %-8.7g %s\n", what, value, unit,
            at_least ? "at least" : "at most ", budget, good ? "" : "OVER BUDGET");
 }
 
