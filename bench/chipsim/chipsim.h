@@ -44,7 +44,7 @@
 
 #define PINS_MAX    32u
 #define CHANGES_MAX 65536u
-#define NAME_MAX_   8u
+#define PIN_NAME    8u /* bytes */
 #define FLASH_MAX   2097152u
 #define DATA_MAX    4096u /* of a control transfer */
 
@@ -63,7 +63,7 @@ struct sim {
     unsigned picofarads;
     struct uvk_levels levels;
     unsigned pin_count;
-    char pin[PINS_MAX][NAME_MAX_];
+    char pin[PINS_MAX][PIN_NAME];
     uint32_t resistors;     /* a bit for each pin that has one to ground */
     struct change *changes; /* by time */
     size_t change_count, change_first;

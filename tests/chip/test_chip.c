@@ -519,6 +519,41 @@ static void second_tap_of_reset_starts_the_bootloader(void **state)
     assert_true(uvk_rig_in_bootloader(rig));
 }
 
+/* One controller for both halves: the lines of direct switches stand between those of the
+ * matrices, and select nothing. */
+static void halves_of_one_chip_are_scanned_each_by_its_own_pins(void **state)
+{
+    struct uvk_program *halves = good_program(
+        "board pair {\n chip rp2040\n usb { vendor 0x1209; product 0x0009; maker \"T\" }\n"
+        " halves left right { }\n"
+        " matrix left { rows GP0 GP1; cols GP2 GP3; flow col->row }\n"
+        " direct left { pins GP4 GP5; to ground }\n"
+        " matrix right { rows GP6 GP7; cols GP8 GP9; flow col->row }\n"
+        " direct right { pins GP10; to power }\n"
+        " keys left {\n r0c0 r0c1 d0\n r1c0 r1c1 d1\n }\n"
+        " keys right {\n r0c0 r0c1 d0\n r1c0 r1c1\n }\n}\n"
+        "keymap k { host linux us\n layer base { a b c d e f\n g h i j k } }\n");
+    char *cache = g_build_filename(scratch_folder(), "cache", NULL);
+    struct uvk_build_options build = {.cache = cache};
+    struct uvk_rig_options options = {.seed = 3, .picofarads = 400};
+    struct uvk_firmware *built = uvk_build(halves, &build, NULL);
+    struct uvk_program *before = program;
+
+    (void)state;
+    assert_non_null(built);
+    rig = uvk_rig_chip(halves, built->code, built->size, built->elf, &options, NULL);
+    assert_non_null(rig);
+    program = halves;
+    steps("tap a\ntap b\ntap c\ntap d\ntap e\ntap f\ntap g\ntap h\ntap i\ntap j\ntap k\n"
+          "settle\nexpect text \"abcdefghijk\"");
+    program = before;
+    uvk_rig_free(rig);
+    rig = NULL;
+    uvk_firmware_free(built);
+    uvk_program_free(halves);
+    g_free(cache);
+}
+
 /* One byte of the second stage of booting is wrong: the ROM does not run it. */
 static void flash_that_cannot_boot_stays_in_the_bootloader(void **state)
 {
@@ -575,6 +610,7 @@ int main(void)
     };
     const struct CMUnitTest only_rp2040[] = {
         ON_CHIP(second_tap_of_reset_starts_the_bootloader),
+        cmocka_unit_test(halves_of_one_chip_are_scanned_each_by_its_own_pins),
         cmocka_unit_test(flash_that_cannot_boot_stays_in_the_bootloader),
     };
 

@@ -15,10 +15,10 @@
 
 #include <unicorn/unicorn.h>
 
-#define FLASH_AT 0x10000000u
-#define RAM_AT   0x20000000u
-#define RAM_SIZE 0x42000u
-#define USB_PINS 30u
+#define FLASH_AT  0x10000000u
+#define RAM_AT    0x20000000u
+#define RAM_SIZE  0x42000u
+#define GPIO_PINS 30u
 
 /* A peripheral on the bus: 16 KiB of addresses, the last three quarters of which change bits.
  */
@@ -68,7 +68,7 @@ struct chip {
     uint64_t alarm_at; /* picoseconds; UINT64_MAX: it is not set */
     uint32_t irq_enabled, irq_pending;
     /* pins */
-    uint32_t pads[USB_PINS], functions[USB_PINS], out, out_enabled;
+    uint32_t pads[GPIO_PINS], functions[GPIO_PINS], out, out_enabled;
     struct clock_state clock;
     struct usb_state usb;
 };

@@ -22,9 +22,10 @@ static unsigned pin_number(const struct sim *sim, unsigned index)
 bool chip_has_pin(const char *name)
 {
     char *end;
-    unsigned long number = strncmp(name, "GP", 2) == 0 ? strtoul(name + 2, &end, 10) : USB_PINS;
+    unsigned long number =
+        strncmp(name, "GP", 2) == 0 ? strtoul(name + 2, &end, 10) : GPIO_PINS;
 
-    return number < USB_PINS && *end == '\0' && name[2] != '\0';
+    return number < GPIO_PINS && *end == '\0' && name[2] != '\0';
 }
 
 static enum uvk_drive drive_of(const struct chip *chip, unsigned pin, bool resistor)
@@ -51,7 +52,7 @@ void pins_reset(struct sim *sim)
 {
     struct chip *chip = sim->chip;
 
-    for (unsigned pin = 0; pin < USB_PINS; pin++) {
+    for (unsigned pin = 0; pin < GPIO_PINS; pin++) {
         chip->pads[pin] = PAD_RESET;
         chip->functions[pin] = FUNCTION_NULL;
     }
@@ -62,7 +63,7 @@ void pins_reset(struct sim *sim)
 
 static bool read_pads(struct sim *sim, uint32_t offset, uint32_t *value)
 {
-    if (offset < 4 || offset >= 4 + 4 * USB_PINS) {
+    if (offset < 4 || offset >= 4 + 4 * GPIO_PINS) {
         return false;
     }
     *value = sim->chip->pads[offset / 4 - 1];
@@ -71,7 +72,7 @@ static bool read_pads(struct sim *sim, uint32_t offset, uint32_t *value)
 
 static bool write_pads(struct sim *sim, uint32_t offset, uint32_t value)
 {
-    if (offset < 4 || offset >= 4 + 4 * USB_PINS) {
+    if (offset < 4 || offset >= 4 + 4 * GPIO_PINS) {
         return false;
     }
     sim->chip->pads[offset / 4 - 1] = value & 0xFFu;
@@ -81,7 +82,7 @@ static bool write_pads(struct sim *sim, uint32_t offset, uint32_t value)
 
 static bool read_functions(struct sim *sim, uint32_t offset, uint32_t *value)
 {
-    if (offset >= 8 * USB_PINS || offset % 8 != 4) {
+    if (offset >= 8 * GPIO_PINS || offset % 8 != 4) {
         return false;
     }
     *value = sim->chip->functions[offset / 8];
@@ -90,7 +91,7 @@ static bool read_functions(struct sim *sim, uint32_t offset, uint32_t *value)
 
 static bool write_functions(struct sim *sim, uint32_t offset, uint32_t value)
 {
-    if (offset >= 8 * USB_PINS || offset % 8 != 4) {
+    if (offset >= 8 * GPIO_PINS || offset % 8 != 4) {
         return false;
     }
     sim->chip->functions[offset / 8] = value & 0x1Fu;
@@ -111,7 +112,7 @@ static uint32_t levels(struct sim *sim)
     uint64_t now = chip_ns(sim);
     uint32_t value = 0;
 
-    for (unsigned pin = 0; pin < USB_PINS; pin++) {
+    for (unsigned pin = 0; pin < GPIO_PINS; pin++) {
         enum uvk_drive drive = drive_of(chip, pin, false);
         value |= (uint32_t)(drive == UVK_PULL_UP || drive == UVK_DRIVE_HIGH) << pin;
     }
@@ -120,7 +121,7 @@ static uint32_t levels(struct sim *sim)
         bool high = uvk_electric_read(sim->net, i, now > SYNCHRONISER ? now - SYNCHRONISER : 0);
         value = high ? value | bit : value & ~bit;
     }
-    for (unsigned pin = 0; pin < USB_PINS; pin++) {
+    for (unsigned pin = 0; pin < GPIO_PINS; pin++) {
         value &= (chip->pads[pin] & PAD_INPUT) != 0 ? ~0u : ~(1u << pin);
     }
     return value;

@@ -5,7 +5,7 @@
 
 /* ---- code ---------------------------------------------------------------------------- */
 
-/* Instructions of a block, and whether it ends in WFI. */
+/* A block of code, and how many instructions it has. */
 struct block {
     uint32_t address, size;
     uint32_t instructions;
@@ -118,7 +118,7 @@ static void execute(struct sim *sim)
     }
 }
 
-void arm_run_to(struct sim *sim, uint64_t ps)
+static void run_to(struct sim *sim, uint64_t ps)
 {
     struct chip *chip = sim->chip;
 
@@ -141,5 +141,5 @@ void arm_run_to(struct sim *sim, uint64_t ps)
 
 void chip_run(struct sim *sim, uint64_t until_ns)
 {
-    arm_run_to(sim, until_ns * 1000u);
+    run_to(sim, until_ns * 1000u);
 }

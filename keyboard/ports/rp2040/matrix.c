@@ -5,7 +5,7 @@
 #include "registers.h"
 
 #define PIN(index, port, bit)    (bit),
-#define MASK(index, port, bit)   1u << (bit),
+#define MASK(index, port, bit)   [index] = 1u << (bit),
 #define OR_BIT(index, port, bit) | 1u << (bit)
 
 static void set_up(uint32_t pin, uint32_t pad)
@@ -63,28 +63,6 @@ static uvk_bits read_senses(uint8_t line)
     return bits;
 }
 
-#if UVK_DIRECT_COUNT_0 > 0
-static uvk_bits read_direct_0(void)
-{
-    uint32_t levels = UVK_REG(SIO_GPIO_IN) ^ (UVK_TO_POWER_0 ? 0u : ~0u);
-    uvk_bits bits = 0;
-
-    UVK_DIRECT_0(TAKE)
-    return bits;
-}
-#endif
-
-#if UVK_HALVES > 1 && UVK_DIRECT_COUNT_1 > 0
-static uvk_bits read_direct_1(void)
-{
-    uint32_t levels = UVK_REG(SIO_GPIO_IN) ^ (UVK_TO_POWER_1 ? 0u : ~0u);
-    uvk_bits bits = 0;
-
-    UVK_DIRECT_1(TAKE)
-    return bits;
-}
-#endif
-
 /* A wire that a switch has pulled low comes up again by its pull-up alone: 30 us at 80 kOhm and
  * 400 pF (5.5.3.4). Until then the next line would see the keys of this one. It is looked at
  * before every line, whatever was read: a contact may have closed since. A sense that stays
@@ -105,24 +83,28 @@ static void settle(void)
     __asm__ volatile("1: subs %0, %0, #1\n bne 1b" : "+l"(rounds) : : "cc");
 }
 
-static const uint32_t lines[] = {UVK_LINES(MASK) 0};
+/* Those of direct switches select nothing. */
+static const uint32_t lines[] = {UVK_LINES(MASK)[UVK_MAX_LINES] = 0};
 
 uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
 {
-    uvk_bits bits;
+    uint32_t levels;
+    uvk_bits bits = 0;
 
     (void)self;
+    (void)levels;
 #if UVK_DIRECT_COUNT_0 > 0
     if (line == UVK_DIRECT_LINE_0) {
-        return read_direct_0();
+        levels = UVK_REG(SIO_GPIO_IN) ^ (UVK_TO_POWER_0 ? 0u : ~0u);
+        UVK_DIRECT_0(TAKE)
+        return bits;
     }
 #endif
 #if UVK_HALVES > 1 && UVK_DIRECT_COUNT_1 > 0
     if (line == UVK_DIRECT_LINE_1) {
-        return read_direct_1();
-    }
-    if (line > UVK_DIRECT_LINE_0 && UVK_DIRECT_COUNT_0 > 0) {
-        line--; /* the list of lines has none for direct switches */
+        levels = UVK_REG(SIO_GPIO_IN) ^ (UVK_TO_POWER_1 ? 0u : ~0u);
+        UVK_DIRECT_1(TAKE)
+        return bits;
     }
 #endif
     wait_for_senses(line);
