@@ -5,6 +5,7 @@
 
 #define DONE    0x0D
 #define REFUSED '?'
+#define NONSENSE 0xA5
 
 void uvk_bootloader_init(struct uvk_bootloader *bootloader, const struct uvk_chip *chip)
 {
@@ -19,6 +20,20 @@ void uvk_bootloader_clear(struct uvk_bootloader *bootloader)
 {
     g_clear_pointer(&bootloader->flash, g_free);
     g_clear_pointer(&bootloader->block, g_free);
+}
+
+void uvk_bootloader_begin(struct uvk_bootloader *bootloader, bool mended)
+{
+    if (mended) {
+        memset(&bootloader->faults, 0, sizeof bootloader->faults);
+    }
+    bootloader->left = false;
+    bootloader->struck = false;
+    bootloader->cut = false;
+    bootloader->programming = false;
+    bootloader->command_size = 0;
+    bootloader->block_wanted = 0;
+    bootloader->heard = 0;
 }
 
 static void reply(GByteArray *out, const void *bytes, size_t size)
@@ -42,6 +57,8 @@ static void store_block(struct uvk_bootloader *bootloader, GByteArray *out)
     size_t count = bootloader->block_size;
     bool inside = bootloader->address + count <= writable(bootloader);
 
+    bootloader->struck = bootloader->struck || bootloader->faults.refuses_writes ||
+                         bootloader->faults.forgets_a_bit;
     if (!bootloader->programming || !inside || bootloader->faults.refuses_writes) {
         reply_byte(out, REFUSED);
         return;
@@ -222,15 +239,28 @@ static void take_byte(struct uvk_bootloader *bootloader, uint8_t byte, GByteArra
     }
 }
 
+/* Has the fault that comes AFTER so many bytes come? */
+static bool strikes(struct uvk_bootloader *bootloader, size_t after)
+{
+    bool now = after != 0 && bootloader->heard > after;
+
+    bootloader->struck = bootloader->struck || now;
+    return now;
+}
+
 void uvk_bootloader_feed(struct uvk_bootloader *bootloader, const uint8_t *bytes, size_t size,
                          GByteArray *out)
 {
     for (size_t i = 0; i < size; i++) {
+        guint before = out->len;
         bootloader->heard++;
-        if (bootloader->faults.silent_after != 0 &&
-            bootloader->heard > bootloader->faults.silent_after) {
+        bootloader->cut = strikes(bootloader, bootloader->faults.cut_after);
+        if (bootloader->cut || strikes(bootloader, bootloader->faults.silent_after)) {
             return;
         }
         take_byte(bootloader, bytes[i], out);
+        if (strikes(bootloader, bootloader->faults.nonsense_after)) {
+            memset(out->data + before, NONSENSE, out->len - before);
+        }
     }
 }

@@ -62,6 +62,7 @@ static void take_report(struct chip *chip, const char *text)
     size_t size = parse_hex(end + 1, bytes, sizeof bytes);
 
     if (interface >= 0) {
+        rig_keep_report(&chip->rig, (unsigned)endpoint, bytes, size);
         uvk_host_report(chip->rig.host, (unsigned)interface, bytes, size, time);
     }
 }

@@ -17,15 +17,20 @@ struct uvk_drive {
     char *folder;
     struct uvk_drive_faults faults;
     uint8_t *flash;
-    bool left;
+    bool shown, left, heard, struck;
 };
+
+#define SLOW_US 1000000u
 
 static bool write_info(const struct uvk_drive *drive, GError **error)
 {
     char *path = g_build_filename(drive->folder, INFO, NULL);
     char *text =
-        g_strdup_printf("UF2 Bootloader\r\nModel: %s\r\nBoard-ID: %s\r\n", drive->chip->title,
-                        drive->faults.other_chip ? "OTHER" : drive->chip->drive);
+        drive->faults.nonsense
+            ? g_strdup("\xA5\xA5\xA5\xA5")
+            : g_strdup_printf("UF2 Bootloader\r\nModel: %s\r\nBoard-ID: %s\r\n",
+                              drive->chip->title,
+                              drive->faults.other_chip ? "OTHER" : drive->chip->drive);
     bool good = g_file_set_contents(path, text, -1, error);
 
     g_free(text);
@@ -50,11 +55,14 @@ static bool fill(const struct uvk_drive *drive, GError **error)
 bool uvk_drive_show(struct uvk_drive *drive, GError **error)
 {
     drive->left = false;
+    drive->heard = false;
+    drive->struck = drive->faults.nonsense;
     if (g_mkdir(drive->folder, 0755) != 0) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot make the drive's folder %s: %s",
                     drive->folder, g_strerror(errno));
         return false;
     }
+    drive->shown = true;
     return write_info(drive, error) && fill(drive, error);
 }
 
@@ -84,6 +92,17 @@ static void vanish(struct uvk_drive *drive)
     }
     g_clear_pointer(&dir, g_dir_close);
     (void)g_rmdir(drive->folder);
+    drive->shown = false;
+}
+
+void uvk_drive_hide(struct uvk_drive *drive, bool mended)
+{
+    if (drive->shown) {
+        vanish(drive);
+    }
+    if (mended) {
+        memset(&drive->faults, 0, sizeof drive->faults);
+    }
 }
 
 void uvk_drive_free(struct uvk_drive *drive)
@@ -91,9 +110,7 @@ void uvk_drive_free(struct uvk_drive *drive)
     if (drive == NULL) {
         return;
     }
-    if (!drive->left) {
-        vanish(drive);
-    }
+    uvk_drive_hide(drive, false);
     g_free(drive->folder);
     g_free(drive->flash);
     g_free(drive);
@@ -123,6 +140,31 @@ static bool take(struct uvk_drive *drive, const uint8_t *file, size_t size)
     return true;
 }
 
+/* What somebody has put there; a full drive has a file of its own in the way. */
+static bool is_put(const struct uvk_drive *drive, const char *path, const char *name)
+{
+    return strcmp(name, INFO) != 0 &&
+           (drive->faults.full || g_file_test(path, G_FILE_TEST_IS_REGULAR));
+}
+
+static void look_at(struct uvk_drive *drive, const char *path)
+{
+    const struct uvk_drive_faults *faults = &drive->faults;
+    char *file = NULL;
+    gsize size = 0;
+
+    drive->heard = true;
+    drive->struck = faults->full || faults->deaf || faults->vanishes || faults->damages;
+    if (!faults->full && !faults->deaf && !faults->vanishes &&
+        g_file_get_contents(path, &file, &size, NULL)) {
+        drive->left = take(drive, (const uint8_t *)file, size);
+    }
+    if (drive->left && faults->slow) {
+        g_usleep(SLOW_US);
+    }
+    g_free(file);
+}
+
 void uvk_drive_serve(struct uvk_drive *drive)
 {
     GDir *dir = g_dir_open(drive->folder, 0, NULL);
@@ -130,18 +172,13 @@ void uvk_drive_serve(struct uvk_drive *drive)
 
     while (dir != NULL && !drive->left && (name = g_dir_read_name(dir)) != NULL) {
         char *path = g_build_filename(drive->folder, name, NULL);
-        char *file = NULL;
-        gsize size = 0;
-        if (!drive->faults.deaf && strcmp(name, INFO) != 0 &&
-            g_file_test(path, G_FILE_TEST_IS_REGULAR) &&
-            g_file_get_contents(path, &file, &size, NULL)) {
-            drive->left = take(drive, (const uint8_t *)file, size);
+        if (is_put(drive, path, name)) {
+            look_at(drive, path);
         }
-        g_free(file);
         g_free(path);
     }
     g_clear_pointer(&dir, g_dir_close);
-    if (drive->left) {
+    if (drive->left || (drive->heard && drive->faults.vanishes)) {
         vanish(drive);
     }
 }
@@ -149,6 +186,16 @@ void uvk_drive_serve(struct uvk_drive *drive)
 bool uvk_drive_left(const struct uvk_drive *drive)
 {
     return drive->left;
+}
+
+bool uvk_drive_heard(const struct uvk_drive *drive)
+{
+    return drive->heard;
+}
+
+bool uvk_drive_struck(const struct uvk_drive *drive)
+{
+    return drive->struck;
 }
 
 const uint8_t *uvk_drive_flash(const struct uvk_drive *drive)

@@ -1,6 +1,8 @@
 /* rig.c - fingers and contacts, the same for every kind of rig. */
 #include "rig.h"
 
+#include <string.h>
+
 #define SETTLE_QUIET 50000u           /* microseconds without a report, and more, see below */
 #define SETTLE_MOST  (60u * 1000000u) /* a keyboard that never rests is broken */
 #define SETTLE_STEP  5000u
@@ -51,6 +53,7 @@ void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
     rig->host = uvk_host_new(program->keymap->layout, program->keymap->by_number);
     rig->changes = g_array_new(FALSE, TRUE, sizeof(struct contact_change));
     rig->touches = g_array_new(FALSE, TRUE, sizeof(struct uvk_moment));
+    rig->reports = g_array_new(FALSE, TRUE, sizeof(struct rig_report));
     rig->random = options->seed * 2654435761u | 1u;
 }
 
@@ -59,6 +62,7 @@ void rig_clear(struct uvk_rig *rig)
     uvk_host_free(rig->host);
     g_array_free(rig->changes, TRUE);
     g_array_free(rig->touches, TRUE);
+    g_array_free(rig->reports, TRUE);
 }
 
 static uint32_t random_below(struct uvk_rig *rig, uint32_t limit)
@@ -343,6 +347,37 @@ enum uvk_transfer uvk_rig_control(struct uvk_rig *rig, const uint8_t setup[8], u
 {
     return rig->kind->control != NULL ? rig->kind->control(rig, setup, data, size)
                                       : UVK_TRANSFER_FAILED;
+}
+
+void rig_keep_report(struct uvk_rig *rig, unsigned endpoint, const uint8_t *packet, size_t size)
+{
+    struct rig_report report = {.endpoint = endpoint, .size = MIN(size, sizeof report.packet)};
+
+    memcpy(report.packet, packet, report.size);
+    if (rig->reports->len == UVK_REPORTS_KEPT) {
+        g_array_remove_index(rig->reports, 0);
+    }
+    g_array_append_val(rig->reports, report);
+}
+
+bool uvk_rig_take_report(struct uvk_rig *rig, unsigned endpoint, uint8_t packet[64],
+                         size_t *size)
+{
+    for (guint i = 0; i < rig->reports->len; i++) {
+        const struct rig_report *report = &g_array_index(rig->reports, struct rig_report, i);
+        if (report->endpoint == endpoint) {
+            memcpy(packet, report->packet, report->size);
+            *size = report->size;
+            g_array_remove_index(rig->reports, i);
+            return true;
+        }
+    }
+    return false;
+}
+
+void uvk_rig_forget_reports(struct uvk_rig *rig)
+{
+    g_array_set_size(rig->reports, 0);
 }
 
 void uvk_rig_bus(struct uvk_rig *rig, enum uvk_bus_event event)

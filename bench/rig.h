@@ -26,6 +26,13 @@ struct rig_kind {
     void (*free)(struct uvk_rig *);
 };
 
+/* A report as it came over the wire. */
+struct rig_report {
+    unsigned endpoint;
+    size_t size;
+    uint8_t packet[64];
+};
+
 /* The first member of both kinds. */
 struct uvk_rig {
     const struct rig_kind *kind;
@@ -37,6 +44,7 @@ struct uvk_rig {
     uint64_t touched; /* when a finger last did something */
     GArray *changes;  /* of struct contact_change, by time */
     GArray *touches;  /* of struct uvk_moment, UVK_MOMENT_TOUCH */
+    GArray *reports;  /* of struct rig_report, that nobody has taken */
     uint32_t random;
     uint8_t phases[UVK_KNOBS_MAX];   /* of each knob: how many changes from its start, mod 4 */
     uint64_t turning[UVK_KNOBS_MAX]; /* microseconds: till then it turns */
@@ -49,6 +57,9 @@ struct uvk_rig {
 void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
               const struct uvk_program *program, const struct uvk_rig_options *options);
 void rig_clear(struct uvk_rig *rig);
+
+/* A report has come over the wire. */
+void rig_keep_report(struct uvk_rig *rig, unsigned endpoint, const uint8_t *packet, size_t size);
 
 /* Take the first contact change that is due by UNTIL nanoseconds. */
 bool rig_next_change(struct uvk_rig *rig, uint64_t until, struct contact_change *change);

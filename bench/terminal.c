@@ -9,8 +9,9 @@
 #include <unistd.h>
 
 struct uvk_terminal {
-    int ours, theirs; /* theirs stays open, so that a client may come and go */
+    int ours, theirs; /* theirs stays open, so that a client may come and go; -1: not open */
     char *path;
+    bool linked; /* PATH leads to it */
 };
 
 static void make_raw(int file)
@@ -43,12 +44,11 @@ static bool link_to(const char *name, const char *path)
     return symlink(name, path) == 0;
 }
 
-struct uvk_terminal *uvk_terminal_new(const char *path, GError **error)
+/* A new pair of files, and the link to it. */
+static bool open_pair(struct uvk_terminal *terminal)
 {
-    struct uvk_terminal *terminal = g_new0(struct uvk_terminal, 1);
     const char *name = NULL;
 
-    terminal->theirs = -1;
     terminal->ours = posix_openpt(O_RDWR | O_NOCTTY | O_CLOEXEC);
     if (terminal->ours >= 0 && grantpt(terminal->ours) == 0 && unlockpt(terminal->ours) == 0) {
         name = ptsname(terminal->ours);
@@ -57,33 +57,75 @@ struct uvk_terminal *uvk_terminal_new(const char *path, GError **error)
         terminal->theirs = open(name, O_RDWR | O_NOCTTY | O_CLOEXEC);
         make_raw(terminal->theirs);
     }
-    if (terminal->theirs < 0 || !link_to(name, path)) {
-        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot make the serial port %s: %s",
-                    path, g_strerror(errno));
-        uvk_terminal_free(terminal);
-        return NULL;
+    terminal->linked = terminal->theirs >= 0 && link_to(name, terminal->path);
+    return terminal->linked;
+}
+
+bool uvk_terminal_show(struct uvk_terminal *terminal, GError **error)
+{
+    if (terminal->linked) {
+        return true;
     }
-    terminal->path = g_strdup(path);
+    if (!open_pair(terminal)) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot make the serial port %s: %s",
+                    terminal->path, g_strerror(errno));
+        uvk_terminal_hide(terminal);
+        return false;
+    }
     (void)fcntl(terminal->ours, F_SETFL, O_NONBLOCK);
+    return true;
+}
+
+static void close_file(int *file)
+{
+    if (*file >= 0) {
+        (void)close(*file);
+    }
+    *file = -1;
+}
+
+void uvk_terminal_hide(struct uvk_terminal *terminal)
+{
+    if (terminal->linked) {
+        (void)g_unlink(terminal->path);
+    }
+    terminal->linked = false;
+    close_file(&terminal->ours);
+    close_file(&terminal->theirs);
+}
+
+struct uvk_terminal *uvk_terminal_new(const char *path, GError **error)
+{
+    struct uvk_terminal *terminal = g_new0(struct uvk_terminal, 1);
+
+    terminal->path = g_strdup(path);
+    terminal->ours = -1;
+    terminal->theirs = -1;
+    if (!uvk_terminal_show(terminal, error)) {
+        g_clear_pointer(&terminal, uvk_terminal_free);
+    }
     return terminal;
 }
 
 void uvk_terminal_free(struct uvk_terminal *terminal)
 {
-    if (terminal == NULL) {
-        return;
+    if (terminal != NULL) {
+        uvk_terminal_hide(terminal);
+        g_free(terminal->path);
+        g_free(terminal);
     }
-    if (terminal->path != NULL) {
-        (void)g_unlink(terminal->path);
+}
+
+bool uvk_terminal_was_touched(struct uvk_terminal *terminal)
+{
+    struct termios settings;
+    bool touched = terminal->theirs >= 0 && tcgetattr(terminal->theirs, &settings) == 0 &&
+                   cfgetospeed(&settings) == B1200;
+
+    if (touched && cfsetspeed(&settings, B9600) == 0) {
+        (void)tcsetattr(terminal->theirs, TCSANOW, &settings);
     }
-    if (terminal->ours >= 0) {
-        (void)close(terminal->ours);
-    }
-    if (terminal->theirs >= 0) {
-        (void)close(terminal->theirs);
-    }
-    g_free(terminal->path);
-    g_free(terminal);
+    return touched;
 }
 
 int uvk_terminal_file(const struct uvk_terminal *terminal)
@@ -91,6 +133,7 @@ int uvk_terminal_file(const struct uvk_terminal *terminal)
     return terminal->ours;
 }
 
+#define SLOW_US  100000
 #define PATIENCE 2000 /* milliseconds that a client may leave answers unread */
 
 static void send_all(int file, const uint8_t *bytes, size_t size)
@@ -122,6 +165,9 @@ void uvk_terminal_serve(struct uvk_terminal *terminal, struct uvk_bootloader *bo
     }
     out = g_byte_array_new();
     uvk_bootloader_feed(bootloader, bytes, (size_t)got, out);
+    if (bootloader->faults.slow) {
+        g_usleep(SLOW_US);
+    }
     send_all(terminal->ours, out->data, out->len);
     g_byte_array_free(out, TRUE);
 }

@@ -1,228 +1,34 @@
 /* bench.c - `uvrek bench`: a simulated keyboard that is worked by steps on standard input. */
-#include "cli.h"
-#include "received.h"
+#include "workbench.h"
 
-#include "uvrek/bench.h"
-#include "uvrek/bootloader.h"
 #include "uvrek/explain.h"
-#include "uvrek/firmware.h"
 
-#include <poll.h>
 #include <stdio.h>
 #include <string.h>
 #include <unistd.h>
 
-struct workbench {
-    struct uvk_program *program;
-    struct uvk_rig_options options;
-    uint8_t *image;
-    struct uvk_firmware *firmware;
-    struct uvk_rig *rig; /* NULL while the chip is in its bootloader */
-    struct uvk_terminal *terminal;
-    struct uvk_bootloader bootloader;
-    struct uvk_drive *drive;
-    guint seen;        /* what the host has noticed and print_received has told */
-    unsigned restarts; /* of the rig, that have been told */
-    GString *text;     /* all that the host has received */
-    unsigned failed;
-    bool prompts;
-};
+/* ---- faults ------------------------------------------------------------------------------- */
 
-static void print_end(const struct workbench *workbench)
-{
-    char *escaped = uvk_string_text(workbench->text->str);
-
-    printf("the host received %s\n", escaped);
-    g_free(escaped);
-}
-
-/* ---- steps ------------------------------------------------------------------------ */
-
-static bool is_expectation(const struct uvk_step *step)
-{
-    return step->kind >= UVK_STEP_EXPECT_TEXT;
-}
-
-/* A finger's step is followed by the time that it takes to reach the host. */
-#define REACH_US 15000u
-
-static bool do_step(struct workbench *workbench, const struct uvk_step *step, GError **error)
-{
-    struct uvk_outcome outcome = {.play = NULL};
-    int result = uvk_step_run(workbench->program, workbench->rig, step, &outcome, error);
-
-    if (result == 0) {
-        workbench->failed++;
-        printf("failed: expected %s, got %s\n", outcome.expected, outcome.got);
-    } else if (result == 1 && is_expectation(step)) {
-        puts("passed");
-    }
-    if (result == 1 && (step->kind == UVK_STEP_DOWN || step->kind == UVK_STEP_UP) &&
-        !uvk_rig_run(workbench->rig, REACH_US, error)) {
-        result = -1;
-    }
-    uvk_outcome_clear(&outcome);
-    return result >= 0;
-}
-
-/* What can be typed, with what it means. */
-static void print_steps(void)
-{
-    size_t count;
-    const struct uvk_word *words = uvk_words(&count);
-
-    for (size_t i = 0; i < count; i++) {
-        if (strcmp(words[i].where, "in a play") == 0) {
-            puts(words[i].what);
-        }
-    }
-}
-
-/* What board: cells do is seen by nothing that the host receives. */
-static void tell_restarts(struct workbench *workbench)
-{
-    unsigned restarts = uvk_rig_restarts(workbench->rig);
-
-    if (restarts > workbench->restarts) {
-        puts("the keyboard has restarted");
-    }
-    workbench->restarts = restarts;
-}
-
-/* A line of standard input. False: the chip has stopped. */
-static bool do_line(struct workbench *workbench, const char *line, GError **error)
-{
-    struct uvk_messages messages;
-    const struct uvk_step *step;
-    bool going = true;
-
-    if (strncmp(line, "help", 4) == 0 && line[4 + strspn(line + 4, " \n")] == '\0') {
-        print_steps();
-        return true;
-    }
-    uvk_messages_init(&messages);
-    step = uvk_step_read(workbench->program, line, &messages);
-    if (messages.errors > 0) {
-        print_messages(&messages);
-        workbench->failed++;
-    } else if (step != NULL) {
-        going = do_step(workbench, step, error);
-        if (going && !is_expectation(step)) {
-            print_received(workbench->rig, &workbench->seen, workbench->text);
-            tell_restarts(workbench);
-        }
-    }
-    uvk_messages_clear(&messages);
-    return going;
-}
-
-/* ---- chip and bootloader ---------------------------------------------------------- */
-
-#define LOOK_US 5000u /* between two looks into the drive */
-
-/* Stay in the bootloader until it has been given a file; what is in flash then. NULL: *ERROR.
- */
-static const uint8_t *serve_drive(struct workbench *workbench, GError **error)
-{
-    if (!uvk_drive_show(workbench->drive, error)) {
-        return NULL;
-    }
-    puts("the chip is in its bootloader, its drive is there");
-    (void)fflush(stdout);
-    while (!uvk_drive_left(workbench->drive)) {
-        g_usleep(LOOK_US);
-        uvk_drive_serve(workbench->drive);
-    }
-    return uvk_drive_flash(workbench->drive);
-}
-
-/* The same, until it is told to start the firmware. */
-static const uint8_t *serve_port(struct workbench *workbench)
-{
-    workbench->bootloader.left = false;
-    puts("the chip is in its bootloader, its serial port is there");
-    (void)fflush(stdout);
-    while (!workbench->bootloader.left) {
-        struct pollfd ready = {uvk_terminal_file(workbench->terminal), POLLIN, 0};
-        if (poll(&ready, 1, -1) > 0) {
-            uvk_terminal_serve(workbench->terminal, &workbench->bootloader);
-        }
-    }
-    return workbench->bootloader.flash;
-}
-
-static bool serve_bootloader(struct workbench *workbench, GError **error)
-{
-    const struct uvk_chip *chip = workbench->program->board->chip;
-    const uint8_t *flash =
-        workbench->drive != NULL ? serve_drive(workbench, error) : serve_port(workbench);
-
-    if (flash == NULL) {
-        return false;
-    }
-    workbench->rig = uvk_rig_chip(workbench->program, flash, chip->flash - chip->bootloader,
-                                  NULL, &workbench->options, error);
-    if (workbench->rig != NULL) {
-        puts("the chip has started what was flashed, and the host knows it");
-        (void)fflush(stdout);
-    }
-    return workbench->rig != NULL;
-}
-
-/* The keyboard went to its bootloader: serve it if there is a port, else that is the end. */
-static bool bootloader_entered(struct workbench *workbench, GError **error)
-{
-    puts("the keyboard has gone to its bootloader");
-    if (workbench->terminal == NULL && workbench->drive == NULL) {
-        g_set_error_literal(
-            error, UVK_PROBLEM, UVK_NOT_DONE,
-            "nothing runs any more; with --serial PATH or --drive PATH it can be flashed");
-        return false;
-    }
-    g_clear_pointer(&workbench->rig, uvk_rig_free);
-    workbench->seen = 0; /* the host meets a new keyboard */
-    return serve_bootloader(workbench, error);
-}
-
-static bool work(struct workbench *workbench, GError **error)
-{
-    char *line = NULL;
-    size_t room = 0;
-    bool going = true;
-
-    while (going) {
-        if (workbench->prompts) {
-            fputs("step> ", stdout);
-        }
-        (void)fflush(stdout);
-        if (getline(&line, &room, stdin) < 0) {
-            break;
-        }
-        going = do_line(workbench, line, error);
-        if (going && uvk_rig_in_bootloader(workbench->rig)) {
-            going = bootloader_entered(workbench, error);
-        }
-    }
-    g_free(line);
-    return going;
-}
-
-/* ---- starting --------------------------------------------------------------------- */
-
-/* Faults of the bootloader, to order. */
-struct faults {
-    struct uvk_bootloader_faults port;
-    struct uvk_drive_faults drive;
-};
+/* So far into the writing that half of it is done. */
+#define AMID_BYTES    1000u
+#define AMID_REQUESTS 12u
 
 static const struct {
     const char *name;
     struct faults faults;
 } known_faults[] = {
-    {"other-chip", {{.other_chip = true}, {.other_chip = true}}},
-    {"refused-write", {{.refuses_writes = true}, {.full = true}}},
-    {"lost-bit", {{.forgets_a_bit = true}, {.damages = true}}},
-    {"silence", {{.silent_after = 1000}, {.deaf = true}}},
+    {"other-chip", {{.other_chip = true}, {.other_chip = true}, {.other_chip = true}}},
+    {"refused-write", {{.refuses_writes = true}, {.full = true}, {.refuses_writes = true}}},
+    {"lost-bit", {{.forgets_a_bit = true}, {.damages = true}, {.forgets_a_bit = true}}},
+    {"silence",
+     {{.silent_after = AMID_BYTES}, {.deaf = true}, {.after = AMID_REQUESTS, .silent = true}}},
+    {"cut",
+     {{.cut_after = AMID_BYTES}, {.vanishes = true}, {.after = AMID_REQUESTS, .vanishes = true}}},
+    {"slow", {{.slow = true}, {.slow = true}, {.slow = true}}},
+    {"nonsense",
+     {{.nonsense_after = AMID_BYTES},
+      {.nonsense = true},
+      {.after = AMID_REQUESTS, .nonsense = true}}},
 };
 
 /* False, and a message: there is no fault of that NAME. */
@@ -242,7 +48,20 @@ static bool find_fault(const char *name, struct faults *faults)
     return false;
 }
 
+/* ---- starting ----------------------------------------------------------------------------- */
+
 enum inside { INSIDE_NATIVE, INSIDE_CHIP, INSIDE_EMPTY };
+
+/* The bootloader that is reached later finds in flash what runs now. */
+static void fill_flash(struct workbench *workbench)
+{
+    const struct uvk_firmware *firmware = workbench->firmware;
+
+    memcpy(workbench->bootloader.flash, firmware->code, firmware->size);
+    if (workbench->dfu != NULL) {
+        memcpy(uvk_dfu_boot_flash(workbench->dfu), firmware->code, firmware->size);
+    }
+}
 
 static bool begin_chip(struct workbench *workbench, GError **error)
 {
@@ -252,13 +71,13 @@ static bool begin_chip(struct workbench *workbench, GError **error)
     if (workbench->firmware == NULL) {
         return false;
     }
-    if (workbench->drive == NULL) {
-        memcpy(workbench->bootloader.flash, workbench->firmware->code,
-               workbench->firmware->size);
-    }
+    fill_flash(workbench);
     workbench->rig =
         uvk_rig_chip(workbench->program, workbench->firmware->code, workbench->firmware->size,
                      workbench->firmware->elf, &workbench->options, error);
+    if (workbench->rig != NULL) {
+        plug_keyboard(workbench);
+    }
     return workbench->rig != NULL;
 }
 
@@ -276,42 +95,8 @@ static bool begin_native(struct workbench *workbench, GError **error)
     return workbench->rig != NULL;
 }
 
-/* Where the bootloader is reached; NULL: nowhere. */
-struct roads {
-    char *serial, *drive;
-};
-
-/* A board's bootloader is of one kind; the other one is not to be had. */
-static bool has_roads(const struct workbench *workbench, const struct roads *roads)
+static bool begin(struct workbench *workbench, enum inside inside, GError **error)
 {
-    const struct uvk_board *board = workbench->program->board;
-    bool drive = strcmp(board->boot, "uf2") == 0;
-    const char *wrong = roads->drive != NULL && !drive   ? "--drive"
-                        : roads->serial != NULL && drive ? "--serial"
-                                                         : NULL;
-
-    if (wrong != NULL) {
-        complain("%s has a %s bootloader: %s is for others", board->name, board->boot, wrong);
-    }
-    return wrong == NULL;
-}
-
-static bool begin(struct workbench *workbench, enum inside inside, const struct roads *roads,
-                  const struct faults *faults, GError **error)
-{
-    const struct uvk_chip *on_board = workbench->program->board->chip;
-
-    uvk_bootloader_init(&workbench->bootloader, on_board);
-    workbench->bootloader.faults = faults->port;
-    if (roads->drive != NULL) {
-        workbench->drive = uvk_drive_new(roads->drive, on_board, &faults->drive);
-    }
-    if (roads->serial != NULL) {
-        workbench->terminal = uvk_terminal_new(roads->serial, error);
-        if (workbench->terminal == NULL) {
-            return false;
-        }
-    }
     switch (inside) {
     case INSIDE_EMPTY:
         return serve_bootloader(workbench, error);
@@ -322,23 +107,56 @@ static bool begin(struct workbench *workbench, enum inside inside, const struct 
     }
 }
 
+/* ---- working ------------------------------------------------------------------------------ */
+
+static bool work(struct workbench *workbench, GError **error)
+{
+    GError *reason = NULL;
+    char *line;
+
+    while (reason == NULL && (line = outlets_next_line(workbench, &reason)) != NULL) {
+        (void)workbench_line(workbench, line, &reason);
+        g_free(line);
+    }
+    if (reason != NULL) {
+        g_propagate_error(error, reason);
+    }
+    return reason == NULL;
+}
+
+static void print_end(const struct workbench *workbench)
+{
+    char *escaped = uvk_string_text(workbench->text->str);
+
+    printf("the host received %s\n", escaped);
+    g_free(escaped);
+}
+
 static void clear(struct workbench *workbench)
 {
+    outlets_close(workbench);
     uvk_rig_free(workbench->rig);
-    uvk_terminal_free(workbench->terminal);
-    uvk_drive_free(workbench->drive);
-    uvk_bootloader_clear(&workbench->bootloader);
     uvk_firmware_free(workbench->firmware);
     g_free(workbench->image);
     g_string_free(workbench->text, TRUE);
     uvk_program_free(workbench->program);
 }
 
-static int bench(const char *path, enum inside inside, const struct roads *roads, uint32_t seed,
-                 const struct faults *faults)
+/* What the command line asks for. */
+struct wishes {
+    enum inside inside;
+    struct outlets outlets;
+    struct faults faults;
+    unsigned stays;
+    uint32_t seed;
+};
+
+static int bench(const char *path, const struct wishes *wishes)
 {
-    struct workbench workbench = {.options = {.seed = seed, .bounce = UVK_BOUNCE_DEFAULT},
-                                  .prompts = isatty(STDIN_FILENO) && isatty(STDOUT_FILENO)};
+    struct workbench workbench = {
+        .options = {.seed = wishes->seed, .bounce = UVK_BOUNCE_DEFAULT},
+        .stays = wishes->stays,
+        .prompts = isatty(STDIN_FILENO) && isatty(STDOUT_FILENO)};
     GError *error = NULL;
     int status;
 
@@ -347,9 +165,8 @@ static int bench(const char *path, enum inside inside, const struct roads *roads
         return status;
     }
     workbench.text = g_string_new(NULL);
-    if (!has_roads(&workbench, roads)) {
-        status = STATUS_NOT_DONE;
-    } else if (!begin(&workbench, inside, roads, faults, &error) || !work(&workbench, &error)) {
+    if (!outlets_open(&workbench, &wishes->outlets, &wishes->faults, &error) ||
+        !begin(&workbench, wishes->inside, &error) || !work(&workbench, &error)) {
         status = print_problem(error);
     } else {
         print_end(&workbench);
@@ -359,38 +176,58 @@ static int bench(const char *path, enum inside inside, const struct roads *roads
     return status;
 }
 
+/* ---- the command -------------------------------------------------------------------------- */
+
+static struct wishes wishes;
 static gboolean chip, empty;
-static struct roads roads;
 static gchar *fault;
-static gint seed = 1;
+static gint seed = 1, stays;
 
 static const GOptionEntry options[] = {
     {"chip", 0, 0, G_OPTION_ARG_NONE, &chip, "Run the machine code on a simulated chip", NULL},
     {"empty", 0, 0, G_OPTION_ARG_NONE, &empty,
-     "Start with an empty chip, waiting in its bootloader (needs --serial or --drive)", NULL},
-    {"serial", 0, 0, G_OPTION_ARG_FILENAME, &roads.serial,
+     "Start with an empty chip, waiting in its bootloader (needs --serial, --drive or --usbip)",
+     NULL},
+    {"serial", 0, 0, G_OPTION_ARG_FILENAME, &wishes.outlets.serial,
      "Make the bootloader's serial port there", "PATH"},
-    {"drive", 0, 0, G_OPTION_ARG_FILENAME, &roads.drive,
+    {"drive", 0, 0, G_OPTION_ARG_FILENAME, &wishes.outlets.drive,
      "Make the folder of the bootloader's drive there", "PATH"},
+    {"usbip", 0, 0, G_OPTION_ARG_STRING, &wishes.outlets.usbip,
+     "Export keyboard and DFU bootloader as USB devices, over USB/IP (implies --chip)",
+     "[ADDRESS:]PORT"},
     {"fault", 0, 0, G_OPTION_ARG_STRING, &fault,
-     "A fault of the bootloader: other-chip, refused-write, lost-bit or silence", "NAME"},
+     "A fault of the bootloader: other-chip, refused-write, lost-bit, silence, cut, slow or "
+     "nonsense",
+     "NAME"},
+    {"stays", 0, 0, G_OPTION_ARG_INT, &stays,
+     "Milliseconds that the bootloader waits for a word before it goes (default: for ever)",
+     "MS"},
     {"seed", 0, 0, G_OPTION_ARG_INT, &seed, "How the contacts bounce", "N"},
     G_OPTION_ENTRY_NULL};
 
 static int run(int count, char **files)
 {
-    struct faults faults = {.port = {.silent_after = 0}};
+    const struct outlets *outlets = &wishes.outlets;
 
     (void)count;
-    if (fault != NULL && !find_fault(fault, &faults)) {
+    if (fault != NULL && !find_fault(fault, &wishes.faults)) {
         return STATUS_NOT_DONE;
     }
-    if (empty && roads.serial == NULL && roads.drive == NULL) {
-        complain("an empty chip can only be flashed; name its --serial port or its --drive");
+    if (stays < 0) {
+        complain("--stays is a number of milliseconds");
         return STATUS_NOT_DONE;
     }
-    return bench(files[0], empty ? INSIDE_EMPTY : (chip ? INSIDE_CHIP : INSIDE_NATIVE), &roads,
-                 (uint32_t)seed, &faults);
+    if (empty && outlets->serial == NULL && outlets->drive == NULL && outlets->usbip == NULL) {
+        complain("an empty chip can only be flashed; name its --serial port, its --drive or a "
+                 "--usbip port");
+        return STATUS_NOT_DONE;
+    }
+    wishes.inside = empty                             ? INSIDE_EMPTY
+                    : chip || outlets->usbip != NULL ? INSIDE_CHIP
+                                                      : INSIDE_NATIVE;
+    wishes.stays = (unsigned)stays;
+    wishes.seed = (uint32_t)seed;
+    return bench(files[0], &wishes);
 }
 
 const struct command command_bench = {

@@ -1,168 +1,143 @@
-/* flash.c - `uvrek flash`: wait for the bootloader, write, verify. */
+/* flash.c - `uvrek flash`: wait for the bootloader, write, verify, see the keyboard come. */
 #include "carried.h"
+#include "flashing.h"
 
 #include "uvrek/firmware.h"
-#include "uvrek/flash.h"
 
-#include <signal.h>
 #include <stdio.h>
 #include <string.h>
 #include <unistd.h>
 
-#define BAR_WIDTH 40u
+#define PATIENCE_MOST 86400
 
-static volatile sig_atomic_t writing; /* for who stops it then */
+/* ---- one firmware --------------------------------------------------------------------- */
 
-struct shown {
-    const char *title; /* of the board, or the chip */
-    bool terminal;
-    enum uvk_flash_stage last;
+/* What is known while it goes on. */
+struct going {
+    struct shown shown;
+    const struct errand *errand;
+    const struct wishes *wishes;
 };
-
-static void show_bar(const char *what, size_t done, size_t total)
-{
-    unsigned full = (unsigned)(done * BAR_WIDTH / total);
-
-    printf("\r%-9s [", what);
-    for (unsigned i = 0; i < BAR_WIDTH; i++) {
-        putchar(i < full ? '#' : '.');
-    }
-    printf("] %3u %%", (unsigned)(done * 100 / total));
-    if (done == total) {
-        putchar('\n');
-    }
-    (void)fflush(stdout);
-}
 
 static void progress(void *data, enum uvk_flash_stage stage, const char *text, size_t done,
                      size_t total)
 {
-    struct shown *shown = data;
-    const char *what = stage == UVK_FLASH_WRITING ? "writing" : "verifying";
-
-    switch (stage) {
-    case UVK_FLASH_WAITING:
-        printf("Start the bootloader of %s: %s.\n", shown->title, text);
-        break;
-    case UVK_FLASH_HINT:
-        printf("%s\n", text);
-        break;
-    case UVK_FLASH_FOUND:
-        printf("found a bootloader at %s\n", text);
-        break;
-    case UVK_FLASH_DONE:
-        printf("%zu bytes written%s; %s\n", total,
-               shown->last == UVK_FLASH_VERIFYING ? " and verified" : "",
-               text != NULL ? text : "the keyboard has started");
-        break;
-    default:
-        if (shown->terminal) {
-            show_bar(what, done, total);
-        } else if (shown->last != stage) {
-            printf("%s %zu bytes\n", what, total);
-        }
-        break;
-    }
-    shown->last = stage;
-    writing =
-        stage == UVK_FLASH_FOUND || stage == UVK_FLASH_WRITING || stage == UVK_FLASH_VERIFYING;
-    (void)fflush(stdout);
+    show_progress(&((struct going *)data)->shown, stage, text, done, total);
 }
 
-/* ---- Ctrl-C -------------------------------------------------------------------------- */
-
-/* Whatever is in the chip's flash then, its bootloader is not touched. */
-static void on_interrupt(int number)
+static bool before(void *data, const uint8_t *code, size_t size, GError **error)
 {
-    static const char before[] = "\nuvrek: stopped; nothing was written\n";
-    static const char amid[] =
-        "\nuvrek: stopped; the firmware may be half written. The bootloader "
-        "is as it was: flash once more\n";
-    const char *text = writing != 0 ? amid : before;
-    ssize_t told = write(STDERR_FILENO, text, strlen(text));
+    const struct going *going = data;
 
-    (void)number;
-    (void)told;
-    _exit(STATUS_NOT_DONE);
+    return look_before(going->errand, going->wishes, code, size, error);
 }
 
-static void catch_interrupt(void)
+static int tell_plan(const struct errand *errand)
 {
-    struct sigaction action = {.sa_handler = on_interrupt};
-
-    sigemptyset(&action.sa_mask);
-    (void)sigaction(SIGINT, &action, NULL);
-    (void)sigaction(SIGTERM, &action, NULL);
+    printf("%s bytes would go to the %s of %s through its %s bootloader; nothing was written\n",
+           thousands(errand->size), errand->chip->title, errand->title, errand->boot);
+    return STATUS_WELL;
 }
 
-/* ---- one firmware --------------------------------------------------------------------- */
-
-/* What is to be written, and where. */
-struct errand {
-    const struct uvk_chip *chip;
-    const char *title, *boot;
-    const uint8_t *code;
-    size_t size;
-};
-
-struct wishes {
-    struct uvk_flash_options flash;
-    const char *chip; /* NULL: nobody says */
-    gboolean dry_run;
-};
-
-static int run_errand(const struct errand *errand, const struct wishes *wishes)
+static int go(const struct errand *errand, const struct wishes *wishes)
 {
     struct uvk_flash_options options = wishes->flash;
-    struct shown shown = {errand->title, isatty(STDOUT_FILENO) != 0, UVK_FLASH_WAITING};
+    struct going going = {{.title = errand->title,
+                           .as_json = wishes->as_json,
+                           .terminal = isatty(STDOUT_FILENO) != 0},
+                          errand,
+                          wishes};
     GError *error = NULL;
 
-    if (!uvk_can_flash(errand->boot, &error)) {
-        return print_problem(error);
-    }
-    if (wishes->dry_run) {
-        printf("%zu bytes would go to the %s of %s through its %s bootloader; nothing was "
-               "written\n",
-               errand->size, errand->chip->title, errand->title, errand->boot);
-        return STATUS_WELL;
-    }
     options.progress = progress;
-    options.data = &shown;
+    options.before = before;
+    options.data = &going;
     catch_interrupt();
     if (!uvk_flash(errand->chip, errand->boot, errand->code, errand->size, &options, &error)) {
-        if (shown.terminal && shown.last >= UVK_FLASH_WRITING) {
-            putchar('\n');
-        }
-        return print_problem(error);
+        return show_failure(&going.shown, error);
+    }
+    if (wishes->save != NULL && !wishes->as_json) {
+        printf("a copy of what was in the chip is in %s\n", wishes->save);
     }
     return STATUS_WELL;
 }
 
-static int flash(const char *path, const struct wishes *wishes)
+static int run_errand(const struct errand *errand, const struct wishes *wishes)
+{
+    GError *error = NULL;
+
+    if (wishes->rule != NULL) {
+        return write_rule(wishes->rule, errand, wishes);
+    }
+    if (!uvk_can_flash(errand->boot, &error) ||
+        (wishes->save != NULL && !can_save(wishes->save, errand->chip, &error))) {
+        return print_problem(error);
+    }
+    return wishes->dry_run ? tell_plan(errand) : go(errand, wishes);
+}
+
+/* ---- where it comes from -------------------------------------------------------------------- */
+
+static void take_ids(struct wishes *wishes, const struct uvk_board *board)
+{
+    wishes->flash.vendor = (uint16_t)board->usb_vendor;
+    wishes->flash.product = (uint16_t)board->usb_product;
+}
+
+static struct errand errand_of(const struct uvk_board *board)
+{
+    return (struct errand){.chip = board->chip,
+                           .title = board->title,
+                           .boot = board->boot,
+                           .board = board->name};
+}
+
+static int build_and_run(struct uvk_program *program, const struct wishes *wishes)
+{
+    struct uvk_build_options build = {.folder = NULL};
+    struct errand errand = errand_of(program->board);
+    GError *error = NULL;
+    struct uvk_firmware *firmware =
+        uvk_can_build(program->board, &error) && uvk_can_flash(errand.boot, &error)
+            ? uvk_build(program, &build, &error)
+            : NULL;
+    int status;
+
+    if (firmware == NULL) {
+        return print_problem(error);
+    }
+    errand.code = firmware->code;
+    errand.size = firmware->size;
+    status = run_errand(&errand, wishes);
+    uvk_firmware_free(firmware);
+    return status;
+}
+
+static int flash(const char *path, struct wishes *wishes)
 {
     int status;
-    struct uvk_program *program = load_program(path, true, &status);
-    struct uvk_build_options build = {.folder = NULL};
-    struct uvk_firmware *firmware;
-    GError *error = NULL;
+    struct uvk_program *program = load_program(path, wishes->rule == NULL, &status);
 
     if (program == NULL) {
         return status;
     }
-    firmware =
-        uvk_can_build(program->board, &error) && uvk_can_flash(program->board->boot, &error)
-            ? uvk_build(program, &build, &error)
-            : NULL;
-    if (firmware == NULL) {
-        status = print_problem(error);
-    } else {
-        const struct errand errand = {program->board->chip, program->board->title,
-                                      program->board->boot, firmware->code, firmware->size};
+    take_ids(wishes, program->board);
+    if (wishes->rule != NULL) {
+        const struct errand errand = errand_of(program->board);
         status = run_errand(&errand, wishes);
+    } else {
+        status = build_and_run(program, wishes);
     }
-    uvk_firmware_free(firmware);
     uvk_program_free(program);
     return status;
+}
+
+/* A chip may be used with several kinds of bootloaders; a file does not say which. */
+static const char *boot_of(const struct uvk_chip *chip, const struct wishes *wishes)
+{
+    bool by_usb = wishes->flash.usbip != NULL && chip->dfu_vendor != 0;
+
+    return by_usb ? "dfu" : chip->boots[0];
 }
 
 /* A file that was made before, here or elsewhere. */
@@ -177,7 +152,9 @@ static int flash_file(const char *path, const struct wishes *wishes)
     if (!carried_read(path, wishes->chip, &carried, &error)) {
         return print_problem(error);
     }
-    carried_print(&carried, path);
+    if (!wishes->as_json) {
+        carried_print(&carried, path);
+    }
     if (carried.chip == NULL) {
         complain("name the chip that %s is for: --chip CHIP", path);
         carried_clear(&carried);
@@ -186,7 +163,8 @@ static int flash_file(const char *path, const struct wishes *wishes)
     errand = (struct errand){
         .chip = carried.chip,
         .title = carried.noted ? carried.note.board : carried.chip->title,
-        .boot = carried.chip->boots[0],
+        .boot = boot_of(carried.chip, wishes),
+        .board = carried.noted ? carried.note.board : NULL,
     };
     code = carried_code(&carried, &errand.size, &error);
     errand.code = code;
@@ -196,6 +174,27 @@ static int flash_file(const char *path, const struct wishes *wishes)
     return status;
 }
 
+/* No file: only a copy, or a rule. */
+static int flash_nothing(const struct wishes *wishes)
+{
+    const struct uvk_chip *chip =
+        wishes->chip != NULL ? uvk_chip_named(wishes->chip) : NULL;
+    struct errand errand;
+
+    if (wishes->save == NULL && wishes->rule == NULL) {
+        complain("flash needs a FILE, or --save or --write-rule with --chip CHIP");
+        return STATUS_NOT_DONE;
+    }
+    if (chip == NULL) {
+        complain("without a FILE, say which chip is meant: --chip CHIP");
+        return STATUS_NOT_DONE;
+    }
+    errand = (struct errand){.chip = chip, .title = chip->title, .boot = boot_of(chip, wishes)};
+    return run_errand(&errand, wishes);
+}
+
+/* ---- the command ---------------------------------------------------------------------------- */
+
 static struct wishes wishes;
 static gint patience = 60;
 
@@ -204,22 +203,46 @@ static const GOptionEntry options[] = {
      "The serial port of the bootloader (default: the next one to appear)", "PATH"},
     {"drive", 'd', 0, G_OPTION_ARG_FILENAME, &wishes.flash.drive,
      "The folder of the bootloader's drive (default: the next one to be mounted)", "PATH"},
+    {"to", 't', 0, G_OPTION_ARG_STRING, &wishes.flash.to,
+     "Of several bootloaders, the one that is called so", "NAME"},
+    {"touch", 0, 0, G_OPTION_ARG_FILENAME, &wishes.flash.touch,
+     "First open this serial port of the running keyboard at 1200 baud, which starts many a "
+     "bootloader",
+     "PATH"},
+    {"usbip", 0, 0, G_OPTION_ARG_STRING, &wishes.flash.usbip,
+     "Look for USB devices at this USB/IP server, such as the bench", "[ADDRESS:]PORT"},
     {"chip", 0, 0, G_OPTION_ARG_STRING, &wishes.chip,
-     "Of a file with machine code that does not say it: which chip it is for", "CHIP"},
+     "Which chip it is, where no FILE says that", "CHIP"},
+    {"save", 's', 0, G_OPTION_ARG_FILENAME, &wishes.save,
+     "Keep a copy of what is in the chip, as .hex, .bin or .uf2; without FILE, only that",
+     "COPY"},
+    {"other-board", 0, 0, G_OPTION_ARG_NONE, &wishes.other_board,
+     "Write even if the chip holds the firmware of another board", NULL},
+    {"write-rule", 0, 0, G_OPTION_ARG_FILENAME, &wishes.rule,
+     "Write udev's rule that lets you open keyboard and bootloader; nothing is flashed",
+     "RULE"},
     {"wait", 'w', 0, G_OPTION_ARG_INT, &patience,
      "Seconds to wait for the bootloader (default: 60)", "N"},
     {"dry-run", 0, 0, G_OPTION_ARG_NONE, &wishes.dry_run,
      "Build and check only; say what would be written", NULL},
+    {"json", 0, 0, G_OPTION_ARG_NONE, &wishes.as_json,
+     "Print what happens as JSON, an event a line, for other programs", NULL},
     G_OPTION_ENTRY_NULL};
 
 static int run(int count, char **files)
 {
-    (void)count;
-    if (patience < 0 || patience > 86400) {
-        complain("--wait is from 0 to 86400 seconds");
+    if (count > 1) {
+        complain("flash needs one FILE");
+        return STATUS_NOT_DONE;
+    }
+    if (patience < 0 || patience > PATIENCE_MOST) {
+        complain("--wait is from 0 to %d seconds", PATIENCE_MOST);
         return STATUS_NOT_DONE;
     }
     wishes.flash.patience = (unsigned)patience;
+    if (count == 0) {
+        return flash_nothing(&wishes);
+    }
     if (is_carried(files[0])) {
         return flash_file(files[0], &wishes);
     }
@@ -232,9 +255,9 @@ static int run(int count, char **files)
 
 const struct command command_flash = {
     "flash",
-    "FILE",
+    "[FILE]",
     "Build the firmware, or take a .hex, .uf2, .elf or .bin, and write it into the keyboard.",
     "uvrek flash boards/subtitle-desk.uvk",
     options,
-    1,
+    ANY_WORDS,
     run};

@@ -1,5 +1,5 @@
 /* avr109.c - the serial bootloader protocol of Atmel's application note AVR109. */
-#include "uvrek/flash.h"
+#include "roads.h"
 
 #include <string.h>
 
@@ -55,10 +55,6 @@ static bool command(struct talk *talk, char letter, const char *what, GError **e
 {
     return say(talk, &letter, 1, error) && confirmed(talk, what, error);
 }
-
-#define EMPTY_NOW                                                                              \
-    "; the keyboard holds no firmware now; its bootloader is still there, so that it can be "  \
-    "flashed again"
 
 /* ---- who is there ----------------------------------------------------------------- */
 
@@ -122,14 +118,6 @@ static bool set_address(struct talk *talk, size_t address, GError **error)
     return say(talk, bytes, sizeof bytes, error) && confirmed(talk, "an address", error);
 }
 
-static void show(const struct talk *talk, enum uvk_flash_stage stage, const char *text,
-                 size_t done, size_t total)
-{
-    if (talk->options->progress != NULL) {
-        talk->options->progress(talk->options->data, stage, text, done, total);
-    }
-}
-
 static bool write_block(struct talk *talk, const uint8_t *code, size_t count, GError **error)
 {
     uint8_t header[4] = {'B', (uint8_t)(count >> 8), (uint8_t)count, 'F'};
@@ -144,12 +132,12 @@ static bool write_all(struct talk *talk, const uint8_t *code, size_t size, GErro
         return false;
     }
     for (size_t at = 0; at < size; at += talk->block) {
-        show(talk, UVK_FLASH_WRITING, NULL, at, size);
+        road_tell(talk->options, UVK_FLASH_WRITING, NULL, at, size);
         if (!write_block(talk, code + at, MIN(talk->block, size - at), error)) {
             return false;
         }
     }
-    show(talk, UVK_FLASH_WRITING, NULL, size, size);
+    road_tell(talk->options, UVK_FLASH_WRITING, NULL, size, size);
     return true;
 }
 
@@ -185,12 +173,12 @@ static bool verify_all(struct talk *talk, const uint8_t *code, size_t size, GErr
         return false;
     }
     for (size_t at = 0; at < size; at += talk->block) {
-        show(talk, UVK_FLASH_VERIFYING, NULL, at, size);
+        road_tell(talk->options, UVK_FLASH_VERIFYING, NULL, at, size);
         if (!compare_block(talk, code, at, MIN(talk->block, size - at), error)) {
             return false;
         }
     }
-    show(talk, UVK_FLASH_VERIFYING, NULL, size, size);
+    road_tell(talk->options, UVK_FLASH_VERIFYING, NULL, size, size);
     return true;
 }
 
@@ -201,15 +189,8 @@ static bool replace_all(struct talk *talk, const uint8_t *words, size_t size, GE
     if (!command(talk, 'e', "to erase", error)) {
         return false;
     }
-    if (write_all(talk, words, size, error) && verify_all(talk, words, size, error)) {
-        return true;
-    }
-    if (error != NULL && *error != NULL) {
-        char *text = g_strconcat((*error)->message, EMPTY_NOW, NULL);
-        g_free((*error)->message);
-        (*error)->message = text;
-    }
-    return false;
+    return (write_all(talk, words, size, error) && verify_all(talk, words, size, error)) ||
+           road_emptied(error);
 }
 
 /* What is written and verified is there, whatever the bootloader says at the end. NULL, or a
@@ -224,32 +205,49 @@ static const char *leave(struct talk *talk)
     return good ? NULL : "it did not answer at the end: if it does not start, plug it in again";
 }
 
+/* What is in the chip, for whoever wants to know before it is written. */
+static bool ask_before(struct talk *talk, GError **error)
+{
+    size_t room = road_room(talk->chip);
+    uint8_t *code;
+    bool good;
+
+    if (talk->options->before == NULL) {
+        return true;
+    }
+    code = g_malloc(room);
+    good = set_address(talk, 0, error);
+    for (size_t at = 0; good && at < room; at += talk->block) {
+        road_tell(talk->options, UVK_FLASH_READING, NULL, at, room);
+        good = read_block(talk, code + at, MIN(talk->block, room - at), error);
+    }
+    good = good && road_before(talk->options, code, room, error);
+    g_free(code);
+    return good;
+}
+
 bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const uint8_t *code,
                       size_t size, const struct uvk_flash_options *options, GError **error)
 {
     struct talk talk = {line, chip, options, 0};
-    size_t room = chip->flash - chip->bootloader;
     size_t even = (size + 1) & ~(size_t)1; /* flash is made of words */
     uint8_t *words;
     bool good;
 
-    if (size == 0 || even > room) {
-        g_set_error(
-            error, UVK_PROBLEM, UVK_NOT_DONE,
-            "%zu bytes do not fit before the bootloader, there is room for %zu; nothing "
-            "was written",
-            size, room);
+    if (!road_fits(chip, code, even, error)) {
         return false;
     }
-    words = g_malloc(even);
-    words[even - 1] = 0xFF;
-    memcpy(words, code, size);
+    words = g_malloc(even + 1);
+    if (code != NULL) {
+        words[even - 1] = 0xFF;
+        memcpy(words, code, size);
+    }
     good = introduce(&talk, error) && check_signature(&talk, error) &&
-           command(&talk, 'P', "to be programmed", error) &&
-           replace_all(&talk, words, even, error);
+           command(&talk, 'P', "to be programmed", error) && ask_before(&talk, error) &&
+           (code == NULL || replace_all(&talk, words, even, error));
     g_free(words);
     if (good) {
-        show(&talk, UVK_FLASH_DONE, leave(&talk), size, size);
+        road_tell(options, UVK_FLASH_DONE, leave(&talk), size, size);
     }
     return good;
 }

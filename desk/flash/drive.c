@@ -13,18 +13,13 @@
 
 #define INFO      "INFO_UF2.TXT"
 #define FILE_NAME "firmware.uf2"
+#define CURRENT   "CURRENT.UF2"
 #define AT_ONCE   (16u * UVK_UF2_BLOCK)
 #define GONE_MS   5000u /* a drive that has taken all goes within that time */
 #define LOOK_MS   50u
 #define INFO_MOST 4096
 
 /* ---- finding it ------------------------------------------------------------------------- */
-
-struct looking {
-    const struct uvk_chip *chip;
-    const struct uvk_flash_options *options;
-    bool hinted; /* how to mount it has been told */
-};
 
 /* What stands behind WORDS in the drive's description; NULL: it is no bootloader's drive. */
 static char *told_by(const char *folder, const char *words)
@@ -54,65 +49,61 @@ static bool is_right(const char *folder, const struct uvk_chip *chip)
 }
 
 /* The drive was named: another kind there is an error, not something to wait for. */
-static bool look_there(const struct looking *looking, char **found, GError **error)
+static bool look_there(const struct visit *visit, GPtrArray *found, GError **error)
 {
-    const char *folder = looking->options->drive;
+    const char *folder = visit->options->drive;
     char *board = told_by(folder, "Board-ID: ");
-    bool other = board != NULL && strcmp(board, looking->chip->drive) != 0;
+    bool other = board != NULL && strcmp(board, visit->chip->drive) != 0;
 
     if (other) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
                     "%s is the drive of another board (%s, not %s); nothing was written",
-                    folder, board, looking->chip->drive);
+                    folder, board, visit->chip->drive);
     } else if (board != NULL) {
-        *found = g_strdup(folder);
+        g_ptr_array_add(found, g_strdup(folder));
     }
     g_free(board);
     return !other;
 }
 
 /* It is plugged in, but no folder shows it. */
-static void hint_at_mounting(struct looking *looking)
+static void hint_at_mounting(struct visit *visit)
 {
-    char *device = g_build_filename("/dev/disk/by-label", looking->chip->drive, NULL);
+    char *device = g_build_filename("/dev/disk/by-label", visit->chip->drive, NULL);
 
-    if (!looking->hinted && g_file_test(device, G_FILE_TEST_EXISTS)) {
+    if (!visit->hinted && g_file_test(device, G_FILE_TEST_EXISTS)) {
         char *hint = g_strdup_printf("its drive is there, but not mounted; mount it with\n"
                                      "  udisksctl mount --block-device %s",
                                      device);
-        road_tell(looking->options, UVK_FLASH_HINT, hint, 0, 0);
-        looking->hinted = true;
+        road_tell(visit->options, UVK_FLASH_HINT, hint, 0, 0);
+        visit->hinted = true;
         g_free(hint);
     }
     g_free(device);
 }
 
-static char *look_everywhere(struct looking *looking)
+static void look_everywhere(struct visit *visit, GPtrArray *found)
 {
     GList *mounts = g_unix_mounts_get(NULL);
-    char *found = NULL;
 
-    for (GList *at = mounts; at != NULL && found == NULL; at = at->next) {
+    for (GList *at = mounts; at != NULL; at = at->next) {
         const char *folder = g_unix_mount_get_mount_path(at->data);
-        if (!g_unix_mount_is_system_internal(at->data) && is_right(folder, looking->chip)) {
-            found = g_strdup(folder);
+        if (!g_unix_mount_is_system_internal(at->data) && is_right(folder, visit->chip)) {
+            g_ptr_array_add(found, g_strdup(folder));
         }
     }
     g_list_free_full(mounts, (GDestroyNotify)g_unix_mount_free);
-    if (found == NULL) {
-        hint_at_mounting(looking);
+    if (found->len == 0) {
+        hint_at_mounting(visit);
     }
-    return found;
 }
 
-static bool look(void *data, char **found, GError **error)
+static bool look(struct visit *visit, GPtrArray *found, GError **error)
 {
-    struct looking *looking = data;
-
-    if (looking->options->drive != NULL) {
-        return look_there(looking, found, error);
+    if (visit->options->drive != NULL) {
+        return look_there(visit, found, error);
     }
-    *found = look_everywhere(looking);
+    look_everywhere(visit, found);
     return true;
 }
 
@@ -216,30 +207,75 @@ static bool wait_until_gone(const char *folder, GError **error)
     return false;
 }
 
-bool road_by_drive(const struct uvk_chip *chip, const uint8_t *code, size_t size,
-                   const struct uvk_flash_options *options, GError **error)
+static bool write_file(struct visit *visit, const char *folder, const uint8_t *code, size_t size,
+                       GError **error)
 {
-    struct looking looking = {chip, options, false};
-    char *folder =
-        road_wait(options,
-                  "press its reset button twice, quickly, or hold\n"
-                  "its BOOT button while you plug it in, or press the key that its keymap "
-                  "has for it",
-                  look, &looking, error);
+    const struct uvk_chip *chip = visit->chip;
     struct cargo cargo = {.code = size};
     bool good;
 
-    if (folder == NULL) {
-        return false;
-    }
-    road_tell(options, UVK_FLASH_FOUND, folder, 0, 0);
     cargo.file = uvk_uf2_write(code, size, chip->flash_at, chip->uf2_family, &cargo.size);
-    good = copy(folder, &cargo, options, error) && wait_until_gone(folder, error);
-    if (good) {
-        road_tell(options, UVK_FLASH_DONE, "the drive has gone, so the chip has started it",
-                  size, size);
-    }
+    good = copy(folder, &cargo, visit->options, error) && wait_until_gone(folder, error);
     g_free(cargo.file);
-    g_free(folder);
+    if (good) {
+        road_tell(visit->options, UVK_FLASH_DONE,
+                  "the drive has gone, so the chip has started it", size, size);
+    }
     return good;
 }
+
+/* ---- before that --------------------------------------------------------------------------- */
+
+/* Drives that can be read show what is in the chip as a file (UF2 File Format, "Files exposed by
+ * bootloaders"). */
+static bool ask_before(const struct visit *visit, const char *folder, GError **error)
+{
+    char *path = g_build_filename(folder, CURRENT, NULL);
+    char *file = NULL;
+    gsize size = 0;
+    struct uvk_uf2 uf2 = {.size = 0};
+    bool good;
+
+    if (visit->options->before == NULL) {
+        g_free(path);
+        return true;
+    }
+    if (g_file_get_contents(path, &file, &size, NULL)) {
+        (void)uvk_uf2_read((const uint8_t *)file, size, visit->chip->flash, &uf2, NULL);
+    }
+    good = road_before(visit->options, uf2.bytes, uf2.size, error);
+    g_free(uf2.bytes);
+    g_free(file);
+    g_free(path);
+    return good;
+}
+
+static bool write_code(struct visit *visit, const char *name, const uint8_t *code, size_t size,
+                       GError **error)
+{
+    if (!road_fits(visit->chip, code, size, error) ||
+        !ask_before(visit, name, error)) {
+        return false;
+    }
+    if (code == NULL) {
+        road_tell(visit->options, UVK_FLASH_DONE, "its drive is still there", 0, 0);
+        return true;
+    }
+    return write_file(visit, name, code, size, error);
+}
+
+/* A folder that only behaves like a drive has no USB behind it. */
+static bool on_usb(const char *name)
+{
+    GUnixMountEntry *mount = g_unix_mount_at(name, NULL);
+    bool real = mount != NULL;
+
+    g_clear_pointer(&mount, g_unix_mount_free);
+    return real;
+}
+
+const struct road road_drive = {
+    "uf2",
+    "press its reset button twice, quickly, or hold\n"
+    "its BOOT button while you plug it in, or press the key that its keymap has for it",
+    look, write_code, on_usb};

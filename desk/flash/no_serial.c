@@ -12,3 +12,16 @@ char **uvk_serial_ports(void)
 {
     return g_new0(char *, 1);
 }
+
+bool uvk_serial_ids(const char *path, uint16_t *vendor, uint16_t *product)
+{
+    (void)path;
+    (void)vendor;
+    (void)product;
+    return false;
+}
+
+bool uvk_serial_touch(const char *path, GError **error)
+{
+    return uvk_serial_open(path, error) != NULL;
+}

@@ -137,3 +137,36 @@ char **uvk_serial_ports(void)
     g_ptr_array_add(names, NULL);
     return (char **)g_ptr_array_free(names, FALSE);
 }
+
+bool uvk_serial_ids(const char *path, uint16_t *vendor, uint16_t *product)
+{
+    struct sp_port *port = NULL;
+    int ids[2] = {0, 0};
+    bool known = sp_get_port_by_name(path, &port) == SP_OK &&
+                 sp_get_port_usb_vid_pid(port, &ids[0], &ids[1]) == SP_OK;
+
+    if (port != NULL) {
+        sp_free_port(port);
+    }
+    *vendor = (uint16_t)ids[0];
+    *product = (uint16_t)ids[1];
+    return known;
+}
+
+bool uvk_serial_touch(const char *path, GError **error)
+{
+    int file = open(path, O_RDWR | O_NOCTTY | O_NONBLOCK | O_CLOEXEC);
+    struct termios settings;
+    bool good = file >= 0 && tcgetattr(file, &settings) == 0 &&
+                cfsetspeed(&settings, B1200) == 0 && tcsetattr(file, TCSANOW, &settings) == 0;
+    int reason = errno;
+
+    if (!good) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "cannot touch %s: %s", path,
+                    g_strerror(reason));
+    }
+    if (file >= 0) {
+        (void)close(file);
+    }
+    return good;
+}

@@ -132,6 +132,13 @@ enum uvk_transfer { UVK_TRANSFER_DONE, UVK_TRANSFER_STALL, UVK_TRANSFER_FAILED }
 enum uvk_transfer uvk_rig_control(struct uvk_rig *rig, const uint8_t setup[8], uint8_t *data,
                                   size_t *size);
 
+/* Reports as they came over the wire, of ENDPOINT, the oldest first: the last UVK_REPORTS_KEPT
+ * that nobody has taken. False: there is none. */
+#define UVK_REPORTS_KEPT 256u
+bool uvk_rig_take_report(struct uvk_rig *rig, unsigned endpoint, uint8_t packet[64],
+                         size_t *size);
+void uvk_rig_forget_reports(struct uvk_rig *rig);
+
 /* Something happens on the bus (USB 2.0, 7.1.7): the host goes to sleep; it wakes up; it resets
  * the bus and goes to sleep just when the chip has seen the reset. */
 enum uvk_bus_event { UVK_BUS_SUSPEND, UVK_BUS_RESUME, UVK_BUS_RESET_THEN_SUSPEND };

@@ -60,6 +60,8 @@ struct uvk_chip {
     uint32_t uf2_family;      /* as UF2 files name it; 0: its bootloaders take none */
     const char
         *drive; /* the Board-ID and the label of its bootloader's drive; NULL: it has none */
+    uint16_t dfu_vendor; /* of the DFU bootloader that its maker puts into it; 0: none */
+    uint16_t dfu_product;
     const struct uvk_pin *pins;
     size_t pin_count;
     const struct uvk_reserved_pin *reserved; /* a NULL name ends the list */

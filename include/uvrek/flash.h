@@ -1,4 +1,4 @@
-/* flash.h - bootloaders: getting machine code into a chip.
+/* flash.h - bootloaders: getting machine code into a chip, and a copy of it out.
  *
  * 1. The desk waits for a bootloader first, then says what to press: some stay for less
  *    than a second.
@@ -10,6 +10,7 @@
 #ifndef UVREK_FLASH_H
 #define UVREK_FLASH_H
 
+#include "uvrek/cable.h"
 #include "uvrek/chips.h"
 #include "uvrek/problem.h"
 
@@ -41,38 +42,78 @@ void uvk_line_close(struct uvk_line *line);
  * g_strfreev. */
 char **uvk_serial_ports(void);
 
-/* ---- the serial bootloader (AVR109) ----------------------------------------------- */
+/* The USB ids of the device behind a serial port. False: they are not known. */
+bool uvk_serial_ids(const char *path, uint16_t *vendor, uint16_t *product);
+
+/* Open the port at 1200 baud and close it: many a keyboard that runs, and offers a serial port,
+ * starts its bootloader at that. False: *ERROR. */
+bool uvk_serial_touch(const char *path, GError **error);
+
+/* ---- how it goes ------------------------------------------------------------------- */
 
 enum uvk_flash_stage {
     UVK_FLASH_WAITING, /* for the bootloader to appear; text: what to press */
     UVK_FLASH_FOUND,   /* text: where */
     UVK_FLASH_HINT,    /* something is in the way; text: what to do about it */
-    UVK_FLASH_WRITING, /* done of total bytes */
+    UVK_FLASH_READING, /* what is in it, to be kept; done of total bytes, as of the next two */
+    UVK_FLASH_WRITING,
     UVK_FLASH_VERIFYING,
-    UVK_FLASH_DONE /* text: NULL, or a remark */
+    UVK_FLASH_DONE,   /* text: NULL, or a remark */
+    UVK_FLASH_RUNNING /* the keyboard itself has come; text: who and where it is */
 };
 
 struct uvk_flash_options {
     const char *port;  /* the serial port to wait for; NULL: any that appears */
     const char *drive; /* the folder of the drive to wait for; NULL: any of the right kind */
+    const char *to;    /* of several bootloaders, the one that is called so; NULL: the only one */
+    const char *usbip; /* where USB devices are looked for, see cable.h; NULL: here */
+    uint16_t vendor, product; /* of the board, which its own bootloaders have too; 0: unknown */
     unsigned patience; /* seconds to wait for the bootloader */
     void (*progress)(void *data, enum uvk_flash_stage stage, const char *text, size_t done,
                      size_t total);
+    const char *touch; /* a serial port that is touched first, see uvk_serial_touch; or NULL */
+    /* Gets what is in the chip before anything is written, without what is empty at the end;
+     * CODE is NULL where the bootloader does not tell. False and *ERROR: nothing is written.
+     * NULL: nobody wants to know. */
+    bool (*before)(void *data, const uint8_t *code, size_t size, GError **error);
     void *data;
 };
 
 /* Can a board whose bootloader is of the kind BOOT be flashed? False: *ERROR. */
 bool uvk_can_flash(const char *boot, GError **error);
 
+/* ---- the serial bootloader (AVR109) ------------------------------------------------ */
+
 /* Write CODE (from address 0) through the serial bootloader on LINE, verify, leave.
  * False: *ERROR, with UVK_NOT_WELL when what was read back differs. */
 bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const uint8_t *code,
                       size_t size, const struct uvk_flash_options *options, GError **error);
 
+/* ---- USB Device Firmware Upgrade 1.1, see dfu.h -------------------------------------- */
+
+/* What the functional descriptor of an interface says (4.1.3). */
+struct uvk_dfu_function {
+    uint8_t interface, attributes;
+    uint16_t transfer; /* bytes of the largest block */
+};
+
+/* The first interface that is in DFU mode, of a configuration descriptor with all that belongs
+ * to it. False: there is none, or it is broken. */
+bool uvk_dfu_find(const uint8_t *configuration, size_t size, struct uvk_dfu_function *function);
+
+/* Write CODE through the bootloader on CABLE, and let it run. EXTENDED: it speaks the chip
+ * maker's extension, which tells the chip and can be read; else what is in it is verified where
+ * it offers that. False: *ERROR. */
+bool uvk_dfu_flash(struct uvk_cable *cable, const struct uvk_chip *chip, bool extended,
+                   const uint8_t *code, size_t size, const struct uvk_flash_options *options,
+                   GError **error);
+
 /* ---- roads ------------------------------------------------------------------------- */
 
 /* Wait for the bootloader of the kind BOOT of a chip, then write CODE, from the start of its
- * flash on, and let it run. What can be read back is verified. False: *ERROR. */
+ * flash on, and let it run. What can be read back is verified. Then wait for the keyboard
+ * itself, if it can be known: OPTIONS has its ids, and the bootloader was on USB. CODE is NULL:
+ * nothing is written, only read. False: *ERROR. */
 bool uvk_flash(const struct uvk_chip *chip, const char *boot, const uint8_t *code, size_t size,
                const struct uvk_flash_options *options, GError **error);
 

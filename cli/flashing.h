@@ -1,0 +1,60 @@
+/* flashing.h - `uvrek flash`: the command in flash.c, what it says in flash_told.c, what it asks
+ * the chip and keeps in flash_kept.c. */
+#ifndef UVREK_FLASHING_H
+#define UVREK_FLASHING_H
+
+#include "cli.h"
+
+#include "uvrek/flash.h"
+
+/* What is to be written, and where; CODE is NULL: nothing, only a copy is to be kept. */
+struct errand {
+    const struct uvk_chip *chip;
+    const char *title, *boot;
+    const char *board; /* as firmware says it in its note; NULL: it does not */
+    const uint8_t *code;
+    size_t size;
+};
+
+struct wishes {
+    struct uvk_flash_options flash;
+    const char *chip; /* NULL: nobody says */
+    const char *save; /* the file for what is in the chip; NULL: nobody wants it */
+    const char *rule; /* the file for udev's rule; NULL: nobody wants it */
+    gboolean dry_run, other_board, as_json;
+};
+
+/* ---- flash_told.c ---- */
+
+/* How far it has come, and how that is told. */
+struct shown {
+    const char *title; /* of the board, or the chip */
+    bool as_json, terminal, verified;
+    enum uvk_flash_stage last;
+};
+
+/* As struct uvk_flash_options has it; DATA is a struct shown. */
+void show_progress(struct shown *shown, enum uvk_flash_stage stage, const char *text,
+                   size_t done, size_t total);
+
+/* Tell of ERROR, and free it; its exit status. */
+int show_failure(const struct shown *shown, GError *error);
+
+/* Ctrl-C ends the command, and says what that means for the chip. */
+void catch_interrupt(void);
+
+/* ---- flash_kept.c ---- */
+
+/* What is in the chip is for the board that it says, or for none; a copy of it may be wanted.
+ * As struct uvk_flash_options has it. */
+bool look_before(const struct errand *errand, const struct wishes *wishes, const uint8_t *code,
+                 size_t size, GError **error);
+
+/* Can a copy be written as the file's name asks for? False: *ERROR. */
+bool can_save(const char *path, const struct uvk_chip *chip, GError **error);
+
+/* Write the rule that lets who sits at this computer open keyboard and bootloader. The exit
+ * status. */
+int write_rule(const char *path, const struct errand *errand, const struct wishes *wishes);
+
+#endif

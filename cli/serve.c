@@ -1,0 +1,255 @@
+/* serve.c - a chip on the bench that is in its bootloader: a serial port, a drive or DFU, as its
+ * board has it, until it starts what it was given. */
+#include "workbench.h"
+
+#include <stdio.h>
+#include <string.h>
+
+#define LOOK_MS 5   /* between two looks into the drive, or at the clock */
+#define AWAY_US 1000000 /* until somebody presses reset */
+#define TRIED_US 6000000 /* after a fault: whoever met it has given up by then */
+
+void plug_keyboard(struct workbench *workbench)
+{
+    if (workbench->server != NULL) {
+        workbench->gadget = uvk_rig_gadget(workbench->rig);
+        uvk_usbip_plug(workbench->server, &workbench->gadget);
+        workbench->passed = g_get_monotonic_time();
+    }
+}
+
+void unplug_all(struct workbench *workbench)
+{
+    if (workbench->server != NULL) {
+        uvk_usbip_plug(workbench->server, NULL);
+    }
+}
+
+/* ---- the three kinds ---------------------------------------------------------------------- */
+
+/* How a bootloader is shown, looked after, and what it knows. */
+struct kind {
+    const char *text; /* what is there, while it is there */
+    bool (*show)(struct workbench *workbench, GError **error);
+    void (*hide)(struct workbench *workbench, bool mended); /* and what is told of faults */
+    void (*serve)(struct workbench *workbench);
+    bool (*left)(const struct workbench *workbench);
+    bool (*heard)(const struct workbench *workbench);  /* somebody has spoken to it */
+    bool (*struck)(const struct workbench *workbench); /* a fault has happened */
+    const uint8_t *(*flash)(const struct workbench *workbench);
+};
+
+static bool show_port(struct workbench *workbench, GError **error)
+{
+    uvk_bootloader_begin(&workbench->bootloader, false);
+    return uvk_terminal_show(workbench->terminal, error);
+}
+
+static void hide_port(struct workbench *workbench, bool mended)
+{
+    uvk_bootloader_begin(&workbench->bootloader, mended);
+    uvk_terminal_hide(workbench->terminal);
+}
+
+static void serve_port(struct workbench *workbench)
+{
+    struct pollfd ready = {uvk_terminal_file(workbench->terminal), POLLIN, 0};
+
+    if (poll(&ready, 1, LOOK_MS) > 0) {
+        uvk_terminal_serve(workbench->terminal, &workbench->bootloader);
+    }
+    if (workbench->bootloader.cut) {
+        uvk_terminal_hide(workbench->terminal);
+    }
+}
+
+static bool port_left(const struct workbench *workbench)
+{
+    return workbench->bootloader.left;
+}
+
+static bool port_heard(const struct workbench *workbench)
+{
+    return workbench->bootloader.heard > 0;
+}
+
+static bool port_struck(const struct workbench *workbench)
+{
+    return workbench->bootloader.struck;
+}
+
+static const uint8_t *port_flash(const struct workbench *workbench)
+{
+    return workbench->bootloader.flash;
+}
+
+static bool show_drive(struct workbench *workbench, GError **error)
+{
+    return uvk_drive_show(workbench->drive, error);
+}
+
+static void hide_drive(struct workbench *workbench, bool mended)
+{
+    uvk_drive_hide(workbench->drive, mended);
+}
+
+static void serve_drive(struct workbench *workbench)
+{
+    g_usleep(LOOK_MS * 1000u);
+    uvk_drive_serve(workbench->drive);
+}
+
+static bool drive_left(const struct workbench *workbench)
+{
+    return uvk_drive_left(workbench->drive);
+}
+
+static bool drive_heard(const struct workbench *workbench)
+{
+    return uvk_drive_heard(workbench->drive);
+}
+
+static bool drive_struck(const struct workbench *workbench)
+{
+    return uvk_drive_struck(workbench->drive);
+}
+
+static const uint8_t *drive_flash(const struct workbench *workbench)
+{
+    return uvk_drive_flash(workbench->drive);
+}
+
+static bool show_dfu(struct workbench *workbench, GError **error)
+{
+    (void)error;
+    uvk_dfu_boot_begin(workbench->dfu, false);
+    uvk_usbip_plug(workbench->server, uvk_dfu_boot_gadget(workbench->dfu));
+    return true;
+}
+
+static void hide_dfu(struct workbench *workbench, bool mended)
+{
+    uvk_dfu_boot_begin(workbench->dfu, mended);
+    unplug_all(workbench);
+}
+
+static void serve_dfu(struct workbench *workbench)
+{
+    struct pollfd files[UVK_USBIP_FILES];
+    unsigned count = uvk_usbip_files(workbench->server, files);
+
+    (void)poll(files, count, LOOK_MS);
+    uvk_usbip_serve(workbench->server);
+    if (uvk_dfu_boot_vanished(workbench->dfu)) {
+        unplug_all(workbench);
+    }
+}
+
+static bool dfu_left(const struct workbench *workbench)
+{
+    return uvk_dfu_boot_left(workbench->dfu);
+}
+
+static bool dfu_heard(const struct workbench *workbench)
+{
+    return uvk_dfu_boot_heard(workbench->dfu);
+}
+
+static bool dfu_struck(const struct workbench *workbench)
+{
+    return uvk_dfu_boot_struck(workbench->dfu);
+}
+
+static const uint8_t *dfu_flash(const struct workbench *workbench)
+{
+    return uvk_dfu_boot_flash(workbench->dfu);
+}
+
+#define KIND(text, name)                                                                       \
+    {                                                                                          \
+        (text), show_##name, hide_##name, serve_##name, name##_left, name##_heard,             \
+            name##_struck, name##_flash                                                        \
+    }
+static const struct kind port_kind = KIND("its serial port is there", port);
+static const struct kind drive_kind = KIND("its drive is there", drive);
+static const struct kind dfu_kind = KIND("it is on USB in DFU mode", dfu);
+
+static const struct kind *kind_of(const struct workbench *workbench)
+{
+    return workbench->dfu != NULL     ? &dfu_kind
+           : workbench->drive != NULL ? &drive_kind
+                                      : &port_kind;
+}
+
+/* ---- from its start to its end ------------------------------------------------------------ */
+
+static bool show(struct workbench *workbench, const struct kind *kind, GError **error)
+{
+    if (!kind->show(workbench, error)) {
+        return false;
+    }
+    printf("the chip is in its bootloader, %s\n", kind->text);
+    (void)fflush(stdout);
+    return true;
+}
+
+/* It goes, and somebody presses reset. MENDED: what was wrong is no longer. */
+static bool go_and_come(struct workbench *workbench, const struct kind *kind, bool mended,
+                        GError **error)
+{
+    puts(mended ? "somebody unplugs the board, and plugs it in again"
+                : "the bootloader has not been spoken to, and has gone");
+    (void)fflush(stdout);
+    kind->hide(workbench, mended);
+    g_usleep(AWAY_US);
+    return show(workbench, kind, error);
+}
+
+static gint64 since(gint64 moment)
+{
+    return g_get_monotonic_time() - moment;
+}
+
+/* Until it has been given a firmware and has started that. */
+static bool wait_until_left(struct workbench *workbench, const struct kind *kind,
+                            GError **error)
+{
+    const gint64 stays = (gint64)workbench->stays * 1000;
+    gint64 shown = g_get_monotonic_time();
+    gint64 well = shown; /* the last moment without a fault */
+    bool good = true;
+
+    while (good && !kind->left(workbench)) {
+        bool bored = stays > 0 && !kind->heard(workbench) && since(shown) >= stays;
+        bool broken = kind->struck(workbench) && since(well) >= TRIED_US;
+        if (bored || broken) {
+            good = go_and_come(workbench, kind, broken, error);
+            shown = g_get_monotonic_time();
+        }
+        kind->serve(workbench);
+        well = kind->struck(workbench) ? well : g_get_monotonic_time();
+    }
+    return good;
+}
+
+bool serve_bootloader(struct workbench *workbench, GError **error)
+{
+    const struct uvk_chip *chip = workbench->program->board->chip;
+    const struct kind *kind = kind_of(workbench);
+
+    if (!show(workbench, kind, error) || !wait_until_left(workbench, kind, error)) {
+        return false;
+    }
+    unplug_all(workbench);
+    workbench->rig =
+        uvk_rig_chip(workbench->program, kind->flash(workbench),
+                     chip->flash - chip->bootloader, NULL, &workbench->options, error);
+    if (workbench->rig == NULL) {
+        return false;
+    }
+    workbench->restarts = 0;
+    plug_keyboard(workbench);
+    puts("the chip has started what was flashed, and the host knows it");
+    (void)fflush(stdout);
+    return true;
+}

@@ -1,0 +1,67 @@
+/* workbench.h - a keyboard on the bench, and who reaches it: options in bench.c, what is typed in
+ * steps.c, bootloaders in serve.c, all that is waited for in outlets.c. */
+#ifndef UVREK_WORKBENCH_H
+#define UVREK_WORKBENCH_H
+
+#include "cli.h"
+
+#include "uvrek/bench.h"
+#include "uvrek/bootloader.h"
+#include "uvrek/firmware.h"
+#include "uvrek/gadget.h"
+
+/* Faults of the bootloader, to order; each road has those that it can have. */
+struct faults {
+    struct uvk_bootloader_faults port;
+    struct uvk_drive_faults drive;
+    struct uvk_dfu_faults dfu;
+};
+
+/* Where it is reached, as the command line says; NULL: nowhere. */
+struct outlets {
+    char *serial, *drive, *usbip;
+};
+
+struct workbench {
+    struct uvk_program *program;
+    struct uvk_rig_options options;
+    uint8_t *image;
+    struct uvk_firmware *firmware;
+    struct uvk_rig *rig; /* NULL while the chip is in its bootloader */
+    /* where it is reached; NULL: not there */
+    struct uvk_terminal *terminal;
+    struct uvk_drive *drive;
+    struct uvk_usbip *server;
+    struct uvk_bootloader bootloader;
+    struct uvk_dfu_boot *dfu;
+    struct uvk_gadget gadget; /* the keyboard, while it is plugged into the server */
+    gint64 passed;            /* till when the keyboard's time has followed the clock */
+    unsigned stays;           /* milliseconds that a bootloader waits for a word; 0: for ever */
+    GString *input;           /* what has been typed, and is not done yet */
+    guint seen;               /* what the host has noticed and print_received has told */
+    unsigned restarts;        /* of the rig, that have been told */
+    GString *text;            /* all that the host has received */
+    unsigned failed;
+    bool prompts;
+};
+
+/* steps.c: do a line that was typed. False: the chip has stopped, *ERROR. */
+bool workbench_line(struct workbench *workbench, const char *line, GError **error);
+
+/* outlets.c: make what OUTLETS names. */
+bool outlets_open(struct workbench *workbench, const struct outlets *outlets,
+                  const struct faults *faults, GError **error);
+void outlets_close(struct workbench *workbench);
+
+/* serve.c: plug the keyboard into the server, or pull what is in it. */
+void plug_keyboard(struct workbench *workbench);
+void unplug_all(struct workbench *workbench);
+
+/* outlets.c: the next line of standard input, without its end; whoever reaches the keyboard is
+ * served meanwhile. NULL: there is none any more, or *ERROR. */
+char *outlets_next_line(struct workbench *workbench, GError **error);
+
+/* serve.c: the chip is in its bootloader, until it has been told to start a firmware. */
+bool serve_bootloader(struct workbench *workbench, GError **error);
+
+#endif

@@ -1,0 +1,44 @@
+/* told.c - what all roads have to say, and to ask. */
+#include "roads.h"
+
+size_t road_room(const struct uvk_chip *chip)
+{
+    return chip->flash - chip->bootloader;
+}
+
+bool road_fits(const struct uvk_chip *chip, const uint8_t *code, size_t size, GError **error)
+{
+    if (code == NULL || (size > 0 && size <= road_room(chip))) {
+        return true;
+    }
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                "%zu bytes do not fit before the bootloader, there is room for %zu; nothing "
+                "was written",
+                size, road_room(chip));
+    return false;
+}
+
+bool road_before(const struct uvk_flash_options *options, const uint8_t *code, size_t size,
+                 GError **error)
+{
+    if (code != NULL) {
+        road_tell(options, UVK_FLASH_READING, NULL, size, size);
+    }
+    while (code != NULL && size > 0 && code[size - 1] == 0xFF) {
+        size--;
+    }
+    return options->before(options->data, code, size, error);
+}
+
+bool road_emptied(GError **error)
+{
+    if (error != NULL && *error != NULL) {
+        char *text = g_strconcat((*error)->message,
+                                 "; the keyboard holds no firmware now; its bootloader is "
+                                 "still there, so that it can be flashed again",
+                                 NULL);
+        g_free((*error)->message);
+        (*error)->message = text;
+    }
+    return false;
+}
