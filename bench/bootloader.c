@@ -3,8 +3,8 @@
 
 #include <string.h>
 
-#define DONE    0x0D
-#define REFUSED '?'
+#define DONE     0x0D
+#define REFUSED  '?'
 #define NONSENSE 0xA5
 
 void uvk_bootloader_init(struct uvk_bootloader *bootloader, const struct uvk_chip *chip)

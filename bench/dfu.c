@@ -45,11 +45,33 @@ static size_t put_configuration(const struct uvk_dfu_boot *boot, uint8_t *out)
     unsigned attributes = UVK_DFU_CAN_DOWNLOAD |
                           (kind->uploads || !kind->plain ? UVK_DFU_CAN_UPLOAD : 0u) |
                           (kind->tolerant ? UVK_DFU_TOLERANT : 0u);
-    const uint8_t configuration[] = {
-        9, 2, 27, 0, 1, 1, 0, 0x80, 50,                                  /* itself */
-        9, 4, 0, 0, 0, UVK_DFU_CLASS, UVK_DFU_SUBCLASS, UVK_DFU_PROTOCOL, 0, /* interface */
-        9, UVK_DFU_FUNCTIONAL, (uint8_t)attributes, 0, 0, (uint8_t)kind->transfer,
-        (uint8_t)(kind->transfer >> 8), 0x10, 0x01};
+    const uint8_t configuration[] = {9,
+                                     2,
+                                     27,
+                                     0,
+                                     1,
+                                     1,
+                                     0,
+                                     0x80,
+                                     50, /* itself */
+                                     9,
+                                     4,
+                                     0,
+                                     0,
+                                     0,
+                                     UVK_DFU_CLASS,
+                                     UVK_DFU_SUBCLASS,
+                                     UVK_DFU_PROTOCOL,
+                                     0, /* interface */
+                                     9,
+                                     UVK_DFU_FUNCTIONAL,
+                                     (uint8_t)attributes,
+                                     0,
+                                     0,
+                                     (uint8_t)kind->transfer,
+                                     (uint8_t)(kind->transfer >> 8),
+                                     0x10,
+                                     0x01};
 
     memcpy(out, configuration, sizeof configuration);
     return sizeof configuration;
@@ -77,8 +99,8 @@ static enum uvk_transfer tell_descriptor(const struct uvk_dfu_boot *boot,
                                          const uint8_t setup[8], uint8_t *data, size_t *size)
 {
     uint8_t out[128];
-    size_t whole = setup[3] == 1   ? put_device(boot, out)
-                   : setup[3] == 2 ? put_configuration(boot, out)
+    size_t whole = setup[3] == 1                    ? put_device(boot, out)
+                   : setup[3] == 2                  ? put_configuration(boot, out)
                    : setup[3] == 3 && setup[2] <= 2 ? put_string(boot, setup[2], out)
                                                     : 0;
 
@@ -104,7 +126,8 @@ static enum uvk_transfer standard(const struct uvk_dfu_boot *boot, const uint8_t
     return UVK_TRANSFER_DONE;
 }
 
-/* ---- requests of the class (DFU 1.1, 3) --------------------------------------------------- */
+/* ---- requests of the class (DFU 1.1, 3) ---------------------------------------------------
+ */
 
 static enum uvk_transfer download(struct uvk_dfu_boot *boot, const uint8_t setup[8],
                                   uint8_t *data, size_t *size)
@@ -211,7 +234,8 @@ static enum uvk_transfer (*const answers[])(struct uvk_dfu_boot *boot, const uin
     [UVK_DFU_GETSTATE] = tell_state,   [UVK_DFU_ABORT] = abort_all,
 };
 
-/* ---- the gadget --------------------------------------------------------------------------- */
+/* ---- the gadget ---------------------------------------------------------------------------
+ */
 
 static enum uvk_transfer class_request(struct uvk_dfu_boot *boot, const uint8_t setup[8],
                                        uint8_t *data, size_t *size)
@@ -219,8 +243,8 @@ static enum uvk_transfer class_request(struct uvk_dfu_boot *boot, const uint8_t 
     const struct uvk_dfu_faults *faults = &boot->faults;
     bool late = boot->requests++ >= faults->after;
 
-    boot->struck = boot->struck ||
-                   (late && (faults->vanishes || faults->silent || faults->nonsense));
+    boot->struck =
+        boot->struck || (late && (faults->vanishes || faults->silent || faults->nonsense));
     if (late && faults->vanishes) {
         boot->vanished = true;
         return UVK_TRANSFER_FAILED;

@@ -33,8 +33,7 @@ static void erase(struct uvk_dfu_boot *boot)
 /* Programming clears bits, only erasing sets them. */
 static void program(struct uvk_dfu_boot *boot, size_t at, const uint8_t *data, size_t size)
 {
-    boot->struck =
-        boot->struck || boot->faults.refuses_writes || boot->faults.forgets_a_bit;
+    boot->struck = boot->struck || boot->faults.refuses_writes || boot->faults.forgets_a_bit;
     if (boot->faults.refuses_writes) {
         boot->failure = UVK_DFU_PROGRAM;
         return;
@@ -47,7 +46,8 @@ static void program(struct uvk_dfu_boot *boot, size_t at, const uint8_t *data, s
     }
 }
 
-/* ---- as DFU 1.1 has it -------------------------------------------------------------------- */
+/* ---- as DFU 1.1 has it --------------------------------------------------------------------
+ */
 
 enum uvk_transfer boot_take_block(struct uvk_dfu_boot *boot, unsigned block,
                                   const uint8_t *data, size_t size)
@@ -90,7 +90,8 @@ enum uvk_transfer boot_give_block(struct uvk_dfu_boot *boot, unsigned block, uin
     return UVK_TRANSFER_DONE;
 }
 
-/* ---- the extension ------------------------------------------------------------------------ */
+/* ---- the extension ------------------------------------------------------------------------
+ */
 
 /* First and last address of a command, high bytes first. False: not within MOST bytes. */
 static bool read_range(const uint8_t *data, size_t most, size_t *first, size_t *last)

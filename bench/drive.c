@@ -25,12 +25,11 @@ struct uvk_drive {
 static bool write_info(const struct uvk_drive *drive, GError **error)
 {
     char *path = g_build_filename(drive->folder, INFO, NULL);
-    char *text =
-        drive->faults.nonsense
-            ? g_strdup("\xA5\xA5\xA5\xA5")
-            : g_strdup_printf("UF2 Bootloader\r\nModel: %s\r\nBoard-ID: %s\r\n",
-                              drive->chip->title,
-                              drive->faults.other_chip ? "OTHER" : drive->chip->drive);
+    char *text = drive->faults.nonsense
+                     ? g_strdup("\xA5\xA5\xA5\xA5")
+                     : g_strdup_printf("UF2 Bootloader\r\nModel: %s\r\nBoard-ID: %s\r\n",
+                                       drive->chip->title,
+                                       drive->faults.other_chip ? "OTHER" : drive->chip->drive);
     bool good = g_file_set_contents(path, text, -1, error);
 
     g_free(text);

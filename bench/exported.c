@@ -1,5 +1,5 @@
-/* exported.c - the keyboard of a rig as a USB device for somebody else's host. The rig's own host
- * has met it before, and goes on listening. */
+/* exported.c - the keyboard of a rig as a USB device for somebody else's host. The rig's own
+ * host has met it before, and goes on listening. */
 #include "uvrek/gadget.h"
 
 static enum uvk_transfer control(void *self, const uint8_t setup[8], uint8_t *data,

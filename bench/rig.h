@@ -59,7 +59,8 @@ void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
 void rig_clear(struct uvk_rig *rig);
 
 /* A report has come over the wire. */
-void rig_keep_report(struct uvk_rig *rig, unsigned endpoint, const uint8_t *packet, size_t size);
+void rig_keep_report(struct uvk_rig *rig, unsigned endpoint, const uint8_t *packet,
+                     size_t size);
 
 /* Take the first contact change that is due by UNTIL nanoseconds. */
 bool rig_next_change(struct uvk_rig *rig, uint64_t until, struct contact_change *change);

@@ -33,8 +33,8 @@ struct uvk_usbip {
     uint16_t number;      /* of the device on its bus */
 };
 
-/* urbs.c: answer what has come whole, and what can be answered now. False: the client has broken
- * the protocol, or is done. */
+/* urbs.c: answer what has come whole, and what can be answered now. False: the client has
+ * broken the protocol, or is done. */
 bool client_answer(struct uvk_usbip *server, struct client *client);
 
 #endif

@@ -28,8 +28,8 @@ static void client_send(struct client *client, const uint8_t *bytes, size_t size
 static size_t read_descriptor(const struct uvk_gadget *gadget, uint8_t type, uint8_t *data,
                               size_t size)
 {
-    const uint8_t setup[8] = {
-        0x80, GET_DESCRIPTOR, 0, type, 0, 0, (uint8_t)size, (uint8_t)(size >> 8)};
+    const uint8_t setup[8] = {0x80,          GET_DESCRIPTOR,      0, type, 0, 0,
+                              (uint8_t)size, (uint8_t)(size >> 8)};
 
     return gadget->control(gadget->self, setup, data, &size) == UVK_TRANSFER_DONE ? size : 0;
 }
@@ -285,7 +285,8 @@ static void complete(struct uvk_usbip *server, struct client *client)
         const struct transfer *waiting = &client->transfers[i];
         uint8_t packet[64];
         size_t size = sizeof packet;
-        if (waiting->endpoint == 0 || !gadget->fetch(gadget->self, waiting->endpoint, packet, &size)) {
+        if (waiting->endpoint == 0 ||
+            !gadget->fetch(gadget->self, waiting->endpoint, packet, &size)) {
             i++;
             continue;
         }

@@ -52,8 +52,7 @@ bool uvk_usbip_is_taken(const struct uvk_usbip *server)
 static GSocketAddress *address_of(const char *where)
 {
     const char *colon = strrchr(where, ':');
-    char *host =
-        colon != NULL ? g_strndup(where, (gsize)(colon - where)) : g_strdup(LOCALHOST);
+    char *host = colon != NULL ? g_strndup(where, (gsize)(colon - where)) : g_strdup(LOCALHOST);
     const char *number = colon != NULL ? colon + 1 : where;
     guint64 port = 0;
     GSocketAddress *address = NULL;
@@ -72,9 +71,8 @@ static bool listen_at(struct uvk_usbip *server, const char *where, GError **erro
     bool good = false;
 
     if (address != NULL) {
-        server->socket =
-            g_socket_new(g_socket_address_get_family(address), G_SOCKET_TYPE_STREAM,
-                         G_SOCKET_PROTOCOL_TCP, &reason);
+        server->socket = g_socket_new(g_socket_address_get_family(address),
+                                      G_SOCKET_TYPE_STREAM, G_SOCKET_PROTOCOL_TCP, &reason);
         good = server->socket != NULL && g_socket_bind(server->socket, address, TRUE, &reason);
     }
     if (good) {

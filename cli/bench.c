@@ -7,11 +7,12 @@
 #include <string.h>
 #include <unistd.h>
 
-/* ---- faults ------------------------------------------------------------------------------- */
+/* ---- faults -------------------------------------------------------------------------------
+ */
 
 /* So far into the writing that half of it is done. */
-#define AMID_BYTES    1000u
-#define AMID_REQUESTS 12u
+#define AMID_BYTES    3000u
+#define AMID_REQUESTS 80u
 
 static const struct {
     const char *name;
@@ -23,7 +24,9 @@ static const struct {
     {"silence",
      {{.silent_after = AMID_BYTES}, {.deaf = true}, {.after = AMID_REQUESTS, .silent = true}}},
     {"cut",
-     {{.cut_after = AMID_BYTES}, {.vanishes = true}, {.after = AMID_REQUESTS, .vanishes = true}}},
+     {{.cut_after = AMID_BYTES},
+      {.vanishes = true},
+      {.after = AMID_REQUESTS, .vanishes = true}}},
     {"slow", {{.slow = true}, {.slow = true}, {.slow = true}}},
     {"nonsense",
      {{.nonsense_after = AMID_BYTES},
@@ -48,7 +51,8 @@ static bool find_fault(const char *name, struct faults *faults)
     return false;
 }
 
-/* ---- starting ----------------------------------------------------------------------------- */
+/* ---- starting -----------------------------------------------------------------------------
+ */
 
 enum inside { INSIDE_NATIVE, INSIDE_CHIP, INSIDE_EMPTY };
 
@@ -107,7 +111,8 @@ static bool begin(struct workbench *workbench, enum inside inside, GError **erro
     }
 }
 
-/* ---- working ------------------------------------------------------------------------------ */
+/* ---- working ------------------------------------------------------------------------------
+ */
 
 static bool work(struct workbench *workbench, GError **error)
 {
@@ -176,7 +181,8 @@ static int bench(const char *path, const struct wishes *wishes)
     return status;
 }
 
-/* ---- the command -------------------------------------------------------------------------- */
+/* ---- the command --------------------------------------------------------------------------
+ */
 
 static struct wishes wishes;
 static gboolean chip, empty;
@@ -222,9 +228,9 @@ static int run(int count, char **files)
                  "--usbip port");
         return STATUS_NOT_DONE;
     }
-    wishes.inside = empty                             ? INSIDE_EMPTY
+    wishes.inside = empty                            ? INSIDE_EMPTY
                     : chip || outlets->usbip != NULL ? INSIDE_CHIP
-                                                      : INSIDE_NATIVE;
+                                                     : INSIDE_NATIVE;
     wishes.stays = (unsigned)stays;
     wishes.seed = (uint32_t)seed;
     return bench(files[0], &wishes);

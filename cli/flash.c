@@ -76,7 +76,8 @@ static int run_errand(const struct errand *errand, const struct wishes *wishes)
     return wishes->dry_run ? tell_plan(errand) : go(errand, wishes);
 }
 
-/* ---- where it comes from -------------------------------------------------------------------- */
+/* ---- where it comes from --------------------------------------------------------------------
+ */
 
 static void take_ids(struct wishes *wishes, const struct uvk_board *board)
 {
@@ -86,10 +87,8 @@ static void take_ids(struct wishes *wishes, const struct uvk_board *board)
 
 static struct errand errand_of(const struct uvk_board *board)
 {
-    return (struct errand){.chip = board->chip,
-                           .title = board->title,
-                           .boot = board->boot,
-                           .board = board->name};
+    return (struct errand){
+        .chip = board->chip, .title = board->title, .boot = board->boot, .board = board->name};
 }
 
 static int build_and_run(struct uvk_program *program, const struct wishes *wishes)
@@ -177,8 +176,7 @@ static int flash_file(const char *path, const struct wishes *wishes)
 /* No file: only a copy, or a rule. */
 static int flash_nothing(const struct wishes *wishes)
 {
-    const struct uvk_chip *chip =
-        wishes->chip != NULL ? uvk_chip_named(wishes->chip) : NULL;
+    const struct uvk_chip *chip = wishes->chip != NULL ? uvk_chip_named(wishes->chip) : NULL;
     struct errand errand;
 
     if (wishes->save == NULL && wishes->rule == NULL) {
@@ -193,7 +191,8 @@ static int flash_nothing(const struct wishes *wishes)
     return run_errand(&errand, wishes);
 }
 
-/* ---- the command ---------------------------------------------------------------------------- */
+/* ---- the command ----------------------------------------------------------------------------
+ */
 
 static struct wishes wishes;
 static gint patience = 60;

@@ -1,4 +1,5 @@
-/* flash_kept.c - what `uvrek flash` asks the chip before it writes, and the files that it keeps. */
+/* flash_kept.c - what `uvrek flash` asks the chip before it writes, and the files that it
+ * keeps. */
 #include "flashing.h"
 
 #include "uvrek/files.h"
@@ -7,7 +8,8 @@
 #include <stdio.h>
 #include <string.h>
 
-/* ---- a copy of what is in the chip -------------------------------------------------------- */
+/* ---- a copy of what is in the chip --------------------------------------------------------
+ */
 
 static bool fail(GError **error, enum uvk_problem problem, const char *what)
 {
@@ -49,7 +51,8 @@ static bool save(const char *path, const struct uvk_chip *chip, const uint8_t *c
     return good;
 }
 
-/* ---- before it is written ------------------------------------------------------------------ */
+/* ---- before it is written ------------------------------------------------------------------
+ */
 
 /* A chip that holds the firmware of another board sits on another board. */
 static bool is_for_board(const struct errand *errand, const uint8_t *code, size_t size,
@@ -61,10 +64,11 @@ static bool is_for_board(const struct errand *errand, const uint8_t *code, size_
         strcmp(note.board, errand->board) == 0) {
         return true;
     }
-    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                "the chip holds the keymap %s for the board %s, and this is for %s; nothing was "
-                "written. If that is meant, add --other-board",
-                note.keymap, note.board, errand->board);
+    g_set_error(
+        error, UVK_PROBLEM, UVK_NOT_DONE,
+        "the chip holds the keymap %s for the board %s, and this is for %s; nothing was "
+        "written. If that is meant, add --other-board",
+        note.keymap, note.board, errand->board);
     return false;
 }
 
@@ -72,14 +76,15 @@ bool look_before(const struct errand *errand, const struct wishes *wishes, const
                  size_t size, GError **error)
 {
     if (code == NULL) {
-        return wishes->save == NULL ||
-               fail(error, UVK_NOT_DONE,
-                    "this bootloader does not show what is in the chip, so that there is no copy "
-                    "of it; nothing was written");
+        return wishes->save == NULL || fail(error, UVK_NOT_DONE,
+                                            "this bootloader does not show what is in the "
+                                            "chip, so that there is no copy "
+                                            "of it; nothing was written");
     }
     if (wishes->save != NULL && size == 0) {
-        return fail(error, UVK_NOT_WELL, "the chip is empty: there is nothing to keep a copy of; "
-                                         "nothing was written");
+        return fail(error, UVK_NOT_WELL,
+                    "the chip is empty: there is nothing to keep a copy of; "
+                    "nothing was written");
     }
     if (!wishes->other_board && !is_for_board(errand, code, size, error)) {
         return false;
@@ -87,7 +92,8 @@ bool look_before(const struct errand *errand, const struct wishes *wishes, const
     return wishes->save == NULL || save(wishes->save, errand->chip, code, size, error);
 }
 
-/* ---- the rule for udev --------------------------------------------------------------------- */
+/* ---- the rule for udev ---------------------------------------------------------------------
+ */
 
 static void append_rule(GString *out, const char *what, unsigned vendor, unsigned product)
 {
@@ -101,7 +107,8 @@ static void append_rule(GString *out, const char *what, unsigned vendor, unsigne
 int write_rule(const char *path, const struct errand *errand, const struct wishes *wishes)
 {
     const struct uvk_chip *chip = errand->chip;
-    GString *out = g_string_new("# Whoever sits at this computer may open these USB devices.\n");
+    GString *out =
+        g_string_new("# Whoever sits at this computer may open these USB devices.\n");
     GError *error = NULL;
     bool good;
 

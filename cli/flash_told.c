@@ -14,13 +14,18 @@ static volatile sig_atomic_t writing; /* for who stops it then */
 static const struct {
     const char *event, *bar;
 } stages[] = {
-    [UVK_FLASH_WAITING] = {"waiting", NULL},      [UVK_FLASH_FOUND] = {"found", NULL},
-    [UVK_FLASH_HINT] = {"hint", NULL},            [UVK_FLASH_READING] = {"reading", "reading"},
-    [UVK_FLASH_WRITING] = {"writing", "writing"}, [UVK_FLASH_VERIFYING] = {"verifying", "verifying"},
-    [UVK_FLASH_DONE] = {"done", NULL},            [UVK_FLASH_RUNNING] = {"running", NULL},
+    [UVK_FLASH_WAITING] = {"waiting", NULL},
+    [UVK_FLASH_FOUND] = {"found", NULL},
+    [UVK_FLASH_HINT] = {"hint", NULL},
+    [UVK_FLASH_READING] = {"reading", "reading"},
+    [UVK_FLASH_WRITING] = {"writing", "writing"},
+    [UVK_FLASH_VERIFYING] = {"verifying", "verifying"},
+    [UVK_FLASH_DONE] = {"done", NULL},
+    [UVK_FLASH_RUNNING] = {"running", NULL},
 };
 
-/* ---- JSON, an event a line ---------------------------------------------------------------- */
+/* ---- JSON, an event a line ----------------------------------------------------------------
+ */
 
 static void print_event(json_t *json)
 {
@@ -48,7 +53,8 @@ static void show_event(const struct shown *shown, enum uvk_flash_stage stage, co
     print_event(json);
 }
 
-/* ---- words -------------------------------------------------------------------------------- */
+/* ---- words --------------------------------------------------------------------------------
+ */
 
 static void show_bar(const char *what, size_t done, size_t total)
 {
@@ -58,16 +64,23 @@ static void show_bar(const char *what, size_t done, size_t total)
     for (unsigned i = 0; i < BAR_WIDTH; i++) {
         putchar(i < full ? '#' : '.');
     }
-    printf("] %3u %%", (unsigned)(done * 100 / total));
+    printf("] %3u %%  %s of %s bytes", (unsigned)(done * 100 / total), thousands(done),
+           thousands(total));
     if (done == total) {
         putchar('\n');
     }
 }
 
+static double seconds_since(gint64 moment)
+{
+    return (double)(g_get_monotonic_time() - moment) / G_USEC_PER_SEC;
+}
+
 static void show_done(const struct shown *shown, const char *text, size_t total)
 {
     if (total > 0) {
-        printf("%s bytes written%s; ", thousands(total), shown->verified ? " and verified" : "");
+        printf("%s bytes written%s in %.1f s; ", thousands(total),
+               shown->verified ? " and verified" : "", seconds_since(shown->began));
     }
     puts(text != NULL ? text : "the firmware has been started");
 }
@@ -106,6 +119,9 @@ void show_progress(struct shown *shown, enum uvk_flash_stage stage, const char *
 {
     char *visible = text != NULL ? uvk_visible_text(text) : NULL; /* devices name themselves */
 
+    if (shown->began == 0 && stage == UVK_FLASH_WRITING) {
+        shown->began = g_get_monotonic_time();
+    }
     shown->verified = shown->verified || stage == UVK_FLASH_VERIFYING;
     if (shown->as_json) {
         show_event(shown, stage, visible, done, total);
@@ -134,7 +150,8 @@ int show_failure(const struct shown *shown, GError *error)
     return print_problem(error);
 }
 
-/* ---- Ctrl-C ------------------------------------------------------------------------------- */
+/* ---- Ctrl-C -------------------------------------------------------------------------------
+ */
 
 /* Whatever is in the chip's flash then, its bootloader is not touched. */
 static void on_interrupt(int number)

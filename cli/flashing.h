@@ -1,5 +1,5 @@
-/* flashing.h - `uvrek flash`: the command in flash.c, what it says in flash_told.c, what it asks
- * the chip and keeps in flash_kept.c. */
+/* flashing.h - `uvrek flash`: the command in flash.c, what it says in flash_told.c, what it
+ * asks the chip and keeps in flash_kept.c. */
 #ifndef UVREK_FLASHING_H
 #define UVREK_FLASHING_H
 
@@ -31,6 +31,7 @@ struct shown {
     const char *title; /* of the board, or the chip */
     bool as_json, terminal, verified;
     enum uvk_flash_stage last;
+    gint64 began; /* when the first byte was written, as g_get_monotonic_time; 0: not yet */
 };
 
 /* As struct uvk_flash_options has it; DATA is a struct shown. */

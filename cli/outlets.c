@@ -9,13 +9,14 @@
 #include <string.h>
 #include <unistd.h>
 
-#define TICK_MS  1      /* while a host has the keyboard, its time follows the clock */
-#define SLOW_MS  20     /* a serial port is looked at so often for a touch */
-#define MOST_US  50000u /* what is lost when this program had no time is lost */
-#define POLL_MS    2 /* of the DFU bootloader */
+#define TICK_MS    1      /* while a host has the keyboard, its time follows the clock */
+#define SLOW_MS    20     /* a serial port is looked at so often for a touch */
+#define MOST_US    50000u /* what is lost when this program had no time is lost */
+#define POLL_MS    2      /* of the DFU bootloader */
 #define INPUT_MOST (1u << 20)
 
-/* ---- making them -------------------------------------------------------------------------- */
+/* ---- making them --------------------------------------------------------------------------
+ */
 
 static const char *boot_of(const struct workbench *workbench)
 {
@@ -29,9 +30,8 @@ static bool fits(const struct workbench *workbench, const char *outlet, const ch
     if (outlet == NULL || strcmp(boot_of(workbench), boot) == 0) {
         return true;
     }
-    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                "%s has a %s bootloader: %s is for others", workbench->program->board->name,
-                boot_of(workbench), option);
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "%s has a %s bootloader: %s is for others",
+                workbench->program->board->name, boot_of(workbench), option);
     return false;
 }
 
@@ -92,7 +92,8 @@ void outlets_close(struct workbench *workbench)
     }
 }
 
-/* ---- waiting ------------------------------------------------------------------------------ */
+/* ---- waiting ------------------------------------------------------------------------------
+ */
 
 static bool is_taken(const struct workbench *workbench)
 {
@@ -145,9 +146,7 @@ static bool wait_for_any(struct workbench *workbench)
 {
     struct pollfd files[1 + UVK_USBIP_FILES] = {{STDIN_FILENO, POLLIN, 0}};
     unsigned count = 1;
-    int patience = is_taken(workbench)             ? TICK_MS
-                   : workbench->terminal != NULL ? SLOW_MS
-                                                   : -1;
+    int patience = is_taken(workbench) ? TICK_MS : workbench->terminal != NULL ? SLOW_MS : -1;
 
     if (workbench->server != NULL) {
         count += uvk_usbip_files(workbench->server, files + 1);
@@ -191,9 +190,11 @@ static bool bootloader_entered(struct workbench *workbench, GError **error)
 /* What has become of the keyboard meanwhile. */
 static bool look_after(struct workbench *workbench, GError **error)
 {
-    bool touched =
-        workbench->terminal != NULL && uvk_terminal_was_touched(workbench->terminal);
+    bool touched = workbench->terminal != NULL && uvk_terminal_was_touched(workbench->terminal);
 
+    if (touched) {
+        uvk_terminal_hide(workbench->terminal);
+    }
     if (touched || uvk_rig_in_bootloader(workbench->rig)) {
         return bootloader_entered(workbench, error);
     }

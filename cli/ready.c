@@ -1,4 +1,5 @@
-/* ready.c - `uvrek ready`: has this machine what building and flashing need? */
+/* ready.c - `uvrek ready`: has this machine what building and flashing need, and what is
+ * plugged in? */
 #include "cli.h"
 
 #include "uvrek/firmware.h"
@@ -24,102 +25,246 @@ static char *missing_packages(const GArray *needs)
     return g_string_free(packages, FALSE);
 }
 
-/* What stands in the way, each NULL if nothing does. */
-struct obstacles {
-    char *packages; /* the command that installs what is missing */
-    GError *build, *flash;
+/* ---- what there is, and what stands in the way ----------------------------------------------
+ */
+
+/* Libraries that this program can be built without, and what is not to be had then. */
+static const struct library {
+    const char *name, *what;
+    bool (*there)(void);
+} libraries[] = {
+    {"libserialport", "reaches serial bootloaders", uvk_has_serial},
+    {"libusb", "reaches DFU bootloaders, and sees keyboards come", uvk_has_usb},
 };
 
-static struct obstacles find_obstacles(const struct uvk_board *board, const GArray *needs)
-{
-    struct obstacles obstacles = {missing_packages(needs), NULL, NULL};
+/* What was found out; of obstacles, NULL is none. */
+struct found {
+    GArray *needs;
+    char *packages; /* the command that installs what is missing */
+    GError *build, *flash, *permission;
+    GPtrArray *sightings; /* NULL: no board is spoken of */
+};
 
-    if (board != NULL && uvk_can_build(board, &obstacles.build)) {
-        (void)uvk_can_flash(board->boot, &obstacles.flash);
+static struct found find_out(const struct uvk_board *board, const char *usbip)
+{
+    struct found found = {.needs = uvk_needs(board != NULL ? board->chip : NULL)};
+    struct uvk_flash_options options = {.usbip = usbip};
+
+    found.packages = missing_packages(found.needs);
+    if (board == NULL || !uvk_can_build(board, &found.build) ||
+        !uvk_can_flash(board->boot, &found.flash)) {
+        return found;
     }
-    return obstacles;
+    (void)uvk_may_flash(board->boot, &found.permission);
+    options.vendor = (uint16_t)board->usb_vendor;
+    options.product = (uint16_t)board->usb_product;
+    found.sightings = uvk_sightings(board->chip, board->boot, &options);
+    return found;
+}
+
+static bool can_open_all(const struct found *found)
+{
+    bool good = true;
+
+    for (guint i = 0; found->sightings != NULL && i < found->sightings->len; i++) {
+        good = good && ((const struct uvk_sighting *)found->sightings->pdata[i])->mend == NULL;
+    }
+    return good;
+}
+
+static bool is_ready(const struct found *found)
+{
+    return found->packages == NULL && found->build == NULL && found->flash == NULL &&
+           found->permission == NULL && can_open_all(found);
+}
+
+static void clear(struct found *found)
+{
+    g_free(found->packages);
+    g_clear_error(&found->build);
+    g_clear_error(&found->flash);
+    g_clear_error(&found->permission);
+    g_clear_pointer(&found->sightings, g_ptr_array_unref);
+    uvk_needs_free(found->needs);
+}
+
+/* ---- in words
+ * --------------------------------------------------------------------------------- */
+
+static void print_need(bool there, const char *name, const char *version, const char *what)
+{
+    printf("%-8s %-18s %-14s %s\n", there ? "there" : "MISSING", name,
+           version != NULL ? version : "", what);
 }
 
 static void print_needs(const GArray *needs)
 {
     for (guint i = 0; i < needs->len; i++) {
         const struct uvk_need *need = &g_array_index(needs, struct uvk_need, i);
-        printf("%-8s %-12s %-14s %s\n", need->there ? "there" : "MISSING", need->name,
-               need->version != NULL ? need->version : "", need->what);
+        print_need(need->there, need->name, need->version, need->what);
+    }
+    for (size_t i = 0; i < G_N_ELEMENTS(libraries); i++) {
+        print_need(libraries[i].there(), libraries[i].name, NULL, libraries[i].what);
     }
     putchar('\n');
 }
 
-static void print_answer(const struct obstacles *obstacles)
+static void print_text(const char *text)
 {
-    if (obstacles->packages != NULL) {
-        printf("Not ready. As root:\n  %s\n", obstacles->packages);
+    char *visible = uvk_visible_text(text);
+
+    fputs(visible, stdout);
+    g_free(visible);
+}
+
+static void print_sightings(const GPtrArray *sightings, const char *title)
+{
+    for (guint i = 0; i < sightings->len; i++) {
+        const struct uvk_sighting *sighting = sightings->pdata[i];
+        fputs("plugged in: ", stdout);
+        print_text(sighting->what);
+        putchar('\n');
+        if (sighting->mend != NULL) {
+            fputs("  but ", stdout);
+            print_text(sighting->mend);
+            putchar('\n');
+        }
     }
-    if (obstacles->build != NULL) {
-        printf("Cannot be built: %s.\n", obstacles->build->message);
-    } else if (obstacles->flash != NULL) {
-        printf("Cannot be flashed: %s.\n", obstacles->flash->message);
-    } else if (obstacles->packages == NULL) {
+    if (sightings->len == 0) {
+        printf("plugged in: nothing of %s, neither the keyboard nor its bootloader\n", title);
+    }
+    putchar('\n');
+}
+
+static void print_obstacle(const char *lead, const GError *error)
+{
+    if (error != NULL) {
+        printf("%s: %s.\n", lead, error->message);
+    }
+}
+
+static void print_answer(const struct found *found)
+{
+    if (found->packages != NULL) {
+        printf("Not ready. As root:\n  %s\n", found->packages);
+    }
+    print_obstacle("Cannot be built", found->build);
+    print_obstacle("Cannot be flashed", found->flash);
+    print_obstacle("Cannot be flashed", found->permission);
+    if (!can_open_all(found)) {
+        puts("Cannot be flashed before this user may open it.");
+    }
+    if (is_ready(found)) {
         puts("Ready.");
     }
 }
 
-static void print_as_json(const GArray *needs, const struct obstacles *obstacles)
+/* ---- as JSON
+ * ------------------------------------------------------------------------------------ */
+
+static void put_need(json_t *list, bool there, const char *name, const char *version,
+                     const char *package, const char *what)
 {
-    const GError *reason = obstacles->build != NULL ? obstacles->build : obstacles->flash;
+    json_t *object = add_object(list);
+
+    put_text(object, "name", name);
+    put_flag(object, "there", there);
+    put_text(object, "version", version);
+    put_text(object, "package", package);
+    put_text(object, "what", what);
+}
+
+static void put_sightings(json_t *json, const GPtrArray *sightings)
+{
+    json_t *list = put_list(json, "plugged-in");
+
+    for (guint i = 0; sightings != NULL && i < sightings->len; i++) {
+        const struct uvk_sighting *sighting = sightings->pdata[i];
+        json_t *object = add_object(list);
+        put_text(object, "what", sighting->what);
+        put_flag(object, "running", sighting->running);
+        put_text(object, "mend", sighting->mend);
+    }
+}
+
+static const GError *reason_of(const struct found *found)
+{
+    return found->build != NULL   ? found->build
+           : found->flash != NULL ? found->flash
+                                  : found->permission;
+}
+
+static void print_as_json(const struct found *found)
+{
+    const GError *reason = reason_of(found);
     json_t *json = json_object();
     json_t *list = put_list(json, "needs");
 
-    put_flag(json, "ready", obstacles->packages == NULL && reason == NULL);
-    put_text(json, "command", obstacles->packages);
+    put_flag(json, "ready", is_ready(found));
+    put_text(json, "command", found->packages);
     put_text(json, "reason", reason != NULL ? reason->message : NULL);
-    for (guint i = 0; i < needs->len; i++) {
-        const struct uvk_need *need = &g_array_index(needs, struct uvk_need, i);
-        json_t *object = add_object(list);
-        put_text(object, "name", need->name);
-        put_flag(object, "there", need->there);
-        put_text(object, "version", need->version);
-        put_text(object, "package", need->package);
-        put_text(object, "what", need->what);
+    for (guint i = 0; i < found->needs->len; i++) {
+        const struct uvk_need *need = &g_array_index(found->needs, struct uvk_need, i);
+        put_need(list, need->there, need->name, need->version, need->package, need->what);
     }
+    for (size_t i = 0; i < G_N_ELEMENTS(libraries); i++) {
+        put_need(list, libraries[i].there(), libraries[i].name, NULL, NULL, libraries[i].what);
+    }
+    put_sightings(json, found->sightings);
     print_json(json);
 }
 
-static int ready(const char *path, bool as_json)
+/* ---- the command
+ * ---------------------------------------------------------------------------------- */
+
+/* A server that was named has to be there. */
+static bool can_reach(const char *usbip, GError **error)
 {
+    GPtrArray *devices = usbip != NULL ? uvk_usb_devices(usbip, error) : NULL;
+    bool good = usbip == NULL || devices != NULL;
+
+    g_clear_pointer(&devices, g_ptr_array_unref);
+    return good;
+}
+
+static int ready(const char *path, const char *usbip, bool as_json)
+{
+    GError *error = NULL;
     struct uvk_program *program = NULL;
-    struct obstacles obstacles;
-    GArray *needs;
+    struct found found;
     int status = STATUS_WELL;
 
+    if (!can_reach(usbip, &error)) {
+        return print_problem(error);
+    }
     if (path != NULL) {
         program = load_program(path, false, &status);
         if (program == NULL) {
             return status;
         }
     }
-    needs = uvk_needs(program != NULL ? program->board->chip : NULL);
-    obstacles = find_obstacles(program != NULL ? program->board : NULL, needs);
+    found = find_out(program != NULL ? program->board : NULL, usbip);
     if (as_json) {
-        print_as_json(needs, &obstacles);
+        print_as_json(&found);
     } else {
-        print_needs(needs);
-        print_answer(&obstacles);
+        print_needs(found.needs);
+        if (found.sightings != NULL) {
+            print_sightings(found.sightings, program->board->title);
+        }
+        print_answer(&found);
     }
-    if (obstacles.packages != NULL || obstacles.build != NULL || obstacles.flash != NULL) {
-        status = STATUS_NOT_WELL;
-    }
-    g_free(obstacles.packages);
-    g_clear_error(&obstacles.build);
-    g_clear_error(&obstacles.flash);
-    uvk_needs_free(needs);
+    status = is_ready(&found) ? status : STATUS_NOT_WELL;
+    clear(&found);
     uvk_program_free(program);
     return status;
 }
 
 static gboolean as_json;
+static char *usbip;
 
 static const GOptionEntry options[] = {
+    {"usbip", 0, 0, G_OPTION_ARG_STRING, &usbip,
+     "Look for USB devices at this USB/IP server, such as the bench", "[ADDRESS:]PORT"},
     {"json", 0, 0, G_OPTION_ARG_NONE, &as_json, "Print JSON, for other programs", NULL},
     G_OPTION_ENTRY_NULL};
 
@@ -129,14 +274,14 @@ static int run(int count, char **files)
         complain("ready needs at most one FILE");
         return STATUS_NOT_DONE;
     }
-    return ready(count == 1 ? files[0] : NULL, as_json);
+    return ready(count == 1 ? files[0] : NULL, usbip, as_json);
 }
 
-const struct command command_ready = {
-    "ready",
-    "[FILE]",
-    "Say whether firmware can be built here, and what is missing.",
-    "uvrek ready boards/subtitle-desk.uvk",
-    options,
-    ANY_WORDS,
-    run};
+const struct command command_ready = {"ready",
+                                      "[FILE]",
+                                      "Say whether firmware can be built and flashed here, "
+                                      "what is missing, and what is plugged in.",
+                                      "uvrek ready boards/subtitle-desk.uvk",
+                                      options,
+                                      ANY_WORDS,
+                                      run};

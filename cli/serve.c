@@ -1,12 +1,12 @@
-/* serve.c - a chip on the bench that is in its bootloader: a serial port, a drive or DFU, as its
- * board has it, until it starts what it was given. */
+/* serve.c - a chip on the bench that is in its bootloader: a serial port, a drive or DFU, as
+ * its board has it, until it starts what it was given. */
 #include "workbench.h"
 
 #include <stdio.h>
 #include <string.h>
 
-#define LOOK_MS 5   /* between two looks into the drive, or at the clock */
-#define AWAY_US 1000000 /* until somebody presses reset */
+#define LOOK_MS  5       /* between two looks into the drive, or at the clock */
+#define AWAY_US  1000000 /* until somebody presses reset */
 #define TRIED_US 6000000 /* after a fault: whoever met it has given up by then */
 
 void plug_keyboard(struct workbench *workbench)
@@ -25,7 +25,8 @@ void unplug_all(struct workbench *workbench)
     }
 }
 
-/* ---- the three kinds ---------------------------------------------------------------------- */
+/* ---- the three kinds ----------------------------------------------------------------------
+ */
 
 /* How a bootloader is shown, looked after, and what it knows. */
 struct kind {
@@ -181,7 +182,8 @@ static const struct kind *kind_of(const struct workbench *workbench)
                                       : &port_kind;
 }
 
-/* ---- from its start to its end ------------------------------------------------------------ */
+/* ---- from its start to its end ------------------------------------------------------------
+ */
 
 static bool show(struct workbench *workbench, const struct kind *kind, GError **error)
 {
@@ -242,8 +244,8 @@ bool serve_bootloader(struct workbench *workbench, GError **error)
     }
     unplug_all(workbench);
     workbench->rig =
-        uvk_rig_chip(workbench->program, kind->flash(workbench),
-                     chip->flash - chip->bootloader, NULL, &workbench->options, error);
+        uvk_rig_chip(workbench->program, kind->flash(workbench), chip->flash - chip->bootloader,
+                     NULL, &workbench->options, error);
     if (workbench->rig == NULL) {
         return false;
     }

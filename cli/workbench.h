@@ -1,5 +1,5 @@
-/* workbench.h - a keyboard on the bench, and who reaches it: options in bench.c, what is typed in
- * steps.c, bootloaders in serve.c, all that is waited for in outlets.c. */
+/* workbench.h - a keyboard on the bench, and who reaches it: options in bench.c, what is typed
+ * in steps.c, bootloaders in serve.c, all that is waited for in outlets.c. */
 #ifndef UVREK_WORKBENCH_H
 #define UVREK_WORKBENCH_H
 

@@ -148,10 +148,9 @@ static enum uvk_cable_result wire_control(void *self, const uint8_t setup[8], ui
                                           size_t *size, unsigned ms)
 {
     struct wire *wire = self;
-    int count = libusb_control_transfer(wire->handle, setup[0], setup[1],
-                                        (uint16_t)(setup[2] | setup[3] << 8),
-                                        (uint16_t)(setup[4] | setup[5] << 8), data,
-                                        (uint16_t)*size, ms);
+    int count = libusb_control_transfer(
+        wire->handle, setup[0], setup[1], (uint16_t)(setup[2] | setup[3] << 8),
+        (uint16_t)(setup[4] | setup[5] << 8), data, (uint16_t)*size, ms);
 
     *size = count > 0 ? (size_t)count : 0;
     return result_of(count);
@@ -233,8 +232,7 @@ struct uvk_cable *bus_open(const char *name, uint8_t interface, GError **error)
     libusb_device *device;
     bool good = false;
 
-    wire->cable =
-        (struct uvk_cable){wire, wire_control, wire_receive, wire_reset, wire_close};
+    wire->cable = (struct uvk_cable){wire, wire_control, wire_receive, wire_reset, wire_close};
     if (!begin(&wire->context, error)) {
         g_free(wire);
         return NULL;

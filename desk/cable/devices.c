@@ -16,7 +16,8 @@ GPtrArray *device_list(void)
     return g_ptr_array_new_with_free_func(free_device);
 }
 
-struct uvk_usb_device *device_add(GPtrArray *devices, char *name, uint16_t vendor, uint16_t product)
+struct uvk_usb_device *device_add(GPtrArray *devices, char *name, uint16_t vendor,
+                                  uint16_t product)
 {
     struct uvk_usb_device *device = g_new0(struct uvk_usb_device, 1);
 

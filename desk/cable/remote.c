@@ -390,8 +390,7 @@ struct uvk_cable *remote_open(const char *where, const char *name, GError **erro
 {
     struct wire *wire = g_new0(struct wire, 1);
 
-    wire->cable =
-        (struct uvk_cable){wire, wire_control, wire_receive, wire_reset, wire_close};
+    wire->cable = (struct uvk_cable){wire, wire_control, wire_receive, wire_reset, wire_close};
     wire->connection = connect_to(where, error);
     if (wire->connection == NULL || !take_device(wire, where, name, error)) {
         wire_close(wire);

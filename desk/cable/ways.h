@@ -15,6 +15,6 @@ struct uvk_cable *remote_open(const char *where, const char *name, GError **erro
 /* devices.c: an empty list of devices that frees them, and a device in it. */
 GPtrArray *device_list(void);
 struct uvk_usb_device *device_add(GPtrArray *devices, char *name, uint16_t vendor,
-                              uint16_t product);
+                                  uint16_t product);
 
 #endif

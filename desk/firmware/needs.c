@@ -33,7 +33,7 @@ static const struct known {
 
 #define SECONDS_MOST 20u /* for a program to say its version */
 
-/* The last word with a digit in the first line that COMMAND prints; NULL if it fails. */
+/* The last word like 12.2.1 in the first line that COMMAND prints; NULL if it fails. */
 static char *version_of(const char *const *command)
 {
     char *output = NULL;
@@ -43,7 +43,7 @@ static char *version_of(const char *const *command)
         char **lines = g_strsplit(output, "\n", 2);
         char **words = g_strsplit(lines[0] != NULL ? lines[0] : "", " ", -1);
         for (char **word = words; *word != NULL; word++) {
-            if (g_ascii_isdigit(**word)) {
+            if (g_ascii_isdigit(**word) && strchr(*word, '.') != NULL) {
                 g_free(version);
                 version = g_strdup(*word);
             }

@@ -18,7 +18,8 @@ static bool is_keyboard(const struct uvk_usb_device *device,
     return speaks && device->vendor == options->vendor && device->product == options->product;
 }
 
-static char *describe(const struct uvk_flash_options *options, const struct uvk_usb_device *device)
+char *road_keyboard_text(const struct uvk_flash_options *options,
+                         const struct uvk_usb_device *device)
 {
     char *title = g_strdup(device->title);
     char *text;
@@ -50,7 +51,8 @@ GPtrArray *road_keyboards(const struct uvk_flash_options *options)
 static bool is_among(const GPtrArray *devices, const struct uvk_usb_device *device)
 {
     for (guint i = 0; i < devices->len; i++) {
-        if (strcmp(((const struct uvk_usb_device *)devices->pdata[i])->name, device->name) == 0) {
+        if (strcmp(((const struct uvk_usb_device *)devices->pdata[i])->name, device->name) ==
+            0) {
             return true;
         }
     }
@@ -65,7 +67,7 @@ static char *look(const struct uvk_flash_options *options, const GPtrArray *befo
 
     for (guint i = 0; now != NULL && i < now->len && text == NULL; i++) {
         if (!is_among(before, now->pdata[i])) {
-            text = describe(options, now->pdata[i]);
+            text = road_keyboard_text(options, now->pdata[i]);
         }
     }
     g_clear_pointer(&now, g_ptr_array_unref);

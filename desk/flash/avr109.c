@@ -242,9 +242,10 @@ bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const 
         words[even - 1] = 0xFF;
         memcpy(words, code, size);
     }
-    good = introduce(&talk, error) && check_signature(&talk, error) &&
-           command(&talk, 'P', "to be programmed", error) && ask_before(&talk, error) &&
-           (code == NULL || replace_all(&talk, words, even, error));
+    good = (introduce(&talk, error) && check_signature(&talk, error) &&
+            command(&talk, 'P', "to be programmed", error) && ask_before(&talk, error)) ||
+           road_untouched(error);
+    good = good && (code == NULL || replace_all(&talk, words, even, error));
     g_free(words);
     if (good) {
         road_tell(options, UVK_FLASH_DONE, leave(&talk), size, size);

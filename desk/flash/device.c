@@ -5,7 +5,8 @@
 
 #include <string.h>
 
-/* ---- finding it --------------------------------------------------------------------------- */
+/* ---- finding it ---------------------------------------------------------------------------
+ */
 
 static const struct uvk_usb_interface *dfu_interface(const struct uvk_usb_device *device)
 {
@@ -40,11 +41,12 @@ static bool is_meant(const struct visit *visit, const struct uvk_usb_device *dev
 
 static bool fail_closed(const struct uvk_usb_device *device, GError **error)
 {
-    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                "its bootloader is there, at USB %s, but this user may not open %s; nothing was "
-                "written.\nA rule for udev allows it, which `uvrek flash --write-rule RULE.rules "
-                "FILE` writes",
-                device->name, device->closed);
+    g_set_error(
+        error, UVK_PROBLEM, UVK_NOT_DONE,
+        "its bootloader is there, at USB %s, but this user may not open %s; nothing was "
+        "written.\nA rule for udev allows it, which `uvrek flash --write-rule RULE.rules "
+        "FILE` writes",
+        device->name, device->closed);
     return false;
 }
 
@@ -65,7 +67,8 @@ static bool look(struct visit *visit, GPtrArray *found, GError **error)
     return good;
 }
 
-/* ---- writing ------------------------------------------------------------------------------- */
+/* ---- writing -------------------------------------------------------------------------------
+ */
 
 /* The device NAME again; NULL: it has gone. */
 static const struct uvk_usb_device *device_named(const GPtrArray *devices, const char *name)
@@ -79,15 +82,15 @@ static const struct uvk_usb_device *device_named(const GPtrArray *devices, const
     return NULL;
 }
 
-static bool write_to(struct visit *visit, const struct uvk_usb_device *device, const uint8_t *code,
-                     size_t size, GError **error)
+static bool write_to(struct visit *visit, const struct uvk_usb_device *device,
+                     const uint8_t *code, size_t size, GError **error)
 {
     const struct uvk_flash_options *options = visit->options;
-    struct uvk_cable *cable = uvk_cable_open(options->usbip, device->name,
-                                             dfu_interface(device)->number, error);
-    bool good = cable != NULL &&
-                uvk_dfu_flash(cable, visit->chip, is_of_chip(device, visit->chip), code, size,
-                              options, error);
+    struct uvk_cable *cable =
+        uvk_cable_open(options->usbip, device->name, dfu_interface(device)->number, error);
+    bool good =
+        cable != NULL && uvk_dfu_flash(cable, visit->chip, is_of_chip(device, visit->chip),
+                                       code, size, options, error);
 
     uvk_cable_close(cable);
     return good;
@@ -116,7 +119,20 @@ static bool on_usb(const char *name)
     return true;
 }
 
-const struct road road_device = {"dfu",
-                                 "hold its boot button, if it has one, and press\n"
-                                 "its reset button, or press the key that its keymap has for it",
-                                 look, write_code, on_usb};
+static const char *missing(void)
+{
+    return uvk_has_usb() ? NULL
+                         : "this uvrek was built without libusb: install libusb-1.0-0-dev, and "
+                           "build it again";
+}
+
+const struct road road_device = {
+    "dfu",
+    "its bootloader, on USB",
+    "hold its boot button, if it has one, and press\n"
+    "its reset button, or press the key that its keymap has for it",
+    look,
+    write_code,
+    on_usb,
+    missing,
+    road_open_to_all};

@@ -5,7 +5,8 @@
 
 #define INTERFACE 4
 
-/* ---- what it says of itself --------------------------------------------------------------- */
+/* ---- what it says of itself ---------------------------------------------------------------
+ */
 
 bool uvk_dfu_find(const uint8_t *configuration, size_t size, struct uvk_dfu_function *function)
 {
@@ -29,7 +30,8 @@ bool uvk_dfu_find(const uint8_t *configuration, size_t size, struct uvk_dfu_func
     return false;
 }
 
-/* ---- DFU 1.1 as it is ---------------------------------------------------------------------- */
+/* ---- DFU 1.1 as it is ----------------------------------------------------------------------
+ */
 
 static bool write_all(struct dfu *dfu, const uint8_t *code, size_t size, GError **error)
 {
@@ -57,7 +59,7 @@ static bool read_all(struct dfu *dfu, uint8_t *code, size_t size, enum uvk_flash
     for (size_t at = 0; at < size; at += block) {
         road_tell(dfu->options, stage, NULL, at, size);
         if (!dfu_fetch(dfu, (uint16_t)(at / block), code + at, MIN(block, size - at),
-                       "for what it holds", error)) {
+                       "to show what it holds", error)) {
             return false;
         }
     }
@@ -107,12 +109,11 @@ static bool flash_plain(struct dfu *dfu, const uint8_t *code, size_t size, GErro
     bool verifies = can_verify(dfu);
 
     if (!ask_before(dfu, error)) {
-        return false;
+        return road_untouched(error);
     }
     dfu->blocks = (size + dfu->function.transfer - 1) / dfu->function.transfer;
-    if (code != NULL &&
-        (!write_all(dfu, code, size, error) || !dfu_manifest(dfu, error) ||
-         (verifies && !verify_all(dfu, code, size, error)))) {
+    if (code != NULL && (!write_all(dfu, code, size, error) || !dfu_manifest(dfu, error) ||
+                         (verifies && !verify_all(dfu, code, size, error)))) {
         return false;
     }
     dfu->cable->reset(dfu->cable->self);
@@ -122,14 +123,14 @@ static bool flash_plain(struct dfu *dfu, const uint8_t *code, size_t size, GErro
     return true;
 }
 
-/* ---- the door ------------------------------------------------------------------------------- */
+/* ---- the door -------------------------------------------------------------------------------
+ */
 
 static bool begin(struct dfu *dfu, GError **error)
 {
     size_t size = 0;
     uint8_t *configuration = uvk_cable_configuration(dfu->cable, &size);
-    bool found =
-        configuration != NULL && uvk_dfu_find(configuration, size, &dfu->function);
+    bool found = configuration != NULL && uvk_dfu_find(configuration, size, &dfu->function);
 
     g_free(configuration);
     if (!found) {
@@ -147,7 +148,7 @@ bool uvk_dfu_flash(struct uvk_cable *cable, const struct uvk_chip *chip, bool ex
     struct dfu dfu = {.cable = cable, .chip = chip, .options = options};
 
     if (!road_fits(chip, code, size, error) || !begin(&dfu, error)) {
-        return false;
+        return road_untouched(error);
     }
     return extended ? dfu_chip_flash(&dfu, code, size, error)
                     : flash_plain(&dfu, code, size, error);

@@ -12,6 +12,7 @@ struct dfu {
     const struct uvk_flash_options *options;
     struct uvk_dfu_function function;
     size_t blocks; /* that were sent */
+    bool lost;     /* it does not answer, or is gone */
 };
 
 /* What GETSTATUS brings; WAIT in milliseconds. */
@@ -21,8 +22,8 @@ struct dfu_status {
     uint8_t state;
 };
 
-/* dfu_talk.c: DNLOAD and UPLOAD of SIZE bytes, and waiting until a DNLOAD is done. WHAT was asked
- * for, in words: "to write". False: *ERROR. */
+/* dfu_talk.c: DNLOAD and UPLOAD of SIZE bytes, and waiting until a DNLOAD is done. WHAT was
+ * asked for, in words: "to write". False: *ERROR. */
 bool dfu_send(struct dfu *dfu, uint16_t block, const uint8_t *data, size_t size,
               const char *what, GError **error);
 bool dfu_fetch(struct dfu *dfu, uint16_t block, uint8_t *data, size_t size, const char *what,

@@ -1,5 +1,5 @@
-/* dfu_chip.c - the extension of DFU that the bootloaders in AVR chips speak (dfu.h): it tells the
- * chip, and its memory can be read. */
+/* dfu_chip.c - the extension of DFU that the bootloaders in AVR chips speak (dfu.h): it tells
+ * the chip, and its memory can be read. */
 #include "dfu.h"
 
 #include <string.h>
@@ -10,7 +10,8 @@ static bool send_command(struct dfu *dfu, const uint8_t *bytes, size_t size, con
     return dfu_send(dfu, 0, bytes, size, what, error);
 }
 
-/* ---- who is there --------------------------------------------------------------------------- */
+/* ---- who is there ---------------------------------------------------------------------------
+ */
 
 static bool check_signature(struct dfu *dfu, GError **error)
 {
@@ -21,22 +22,24 @@ static bool check_signature(struct dfu *dfu, GError **error)
 
     for (size_t i = 0; i < sizeof which; i++) {
         const uint8_t bytes[] = {UVK_DFU_READ_COMMAND, UVK_DFU_READ_IDS, which[i]};
-        if (!send_command(dfu, bytes, sizeof bytes, "for its signature", error) ||
-            !dfu_fetch(dfu, 0, &got[i], 1, "for its signature", error)) {
+        if (!send_command(dfu, bytes, sizeof bytes, "to tell its signature", error) ||
+            !dfu_fetch(dfu, 0, &got[i], 1, "to tell its signature", error)) {
             return false;
         }
     }
     if (memcmp(got, wanted, sizeof got) != 0) {
-        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                    "another chip is there: it says %02X %02X %02X, the %s says %02X %02X %02X; "
-                    "nothing was written",
-                    got[0], got[1], got[2], dfu->chip->title, wanted[0], wanted[1], wanted[2]);
+        g_set_error(
+            error, UVK_PROBLEM, UVK_NOT_DONE,
+            "another chip is there: it says %02X %02X %02X, the %s says %02X %02X %02X; "
+            "nothing was written",
+            got[0], got[1], got[2], dfu->chip->title, wanted[0], wanted[1], wanted[2]);
         return false;
     }
     return true;
 }
 
-/* ---- writing and reading ---------------------------------------------------------------------- */
+/* ---- writing and reading
+ * ---------------------------------------------------------------------- */
 
 static bool erase(struct dfu *dfu, GError **error)
 {
@@ -62,10 +65,18 @@ static void put_range(uint8_t *out, uint8_t code, size_t at, size_t count)
 /* The end of a file that is sent whole: here of each block, and nobody looks at its sum. */
 static void put_suffix(uint8_t *out, const struct uvk_chip *chip)
 {
-    const uint8_t suffix[UVK_DFU_SUFFIX_SIZE] = {
-        0,    0,    (uint8_t)chip->dfu_product, (uint8_t)(chip->dfu_product >> 8),
-        (uint8_t)chip->dfu_vendor, (uint8_t)(chip->dfu_vendor >> 8),
-        0x10, 0x01, 'U', 'F', 'D', UVK_DFU_SUFFIX_SIZE};
+    const uint8_t suffix[UVK_DFU_SUFFIX_SIZE] = {0,
+                                                 0,
+                                                 (uint8_t)chip->dfu_product,
+                                                 (uint8_t)(chip->dfu_product >> 8),
+                                                 (uint8_t)chip->dfu_vendor,
+                                                 (uint8_t)(chip->dfu_vendor >> 8),
+                                                 0x10,
+                                                 0x01,
+                                                 'U',
+                                                 'F',
+                                                 'D',
+                                                 UVK_DFU_SUFFIX_SIZE};
 
     memcpy(out, suffix, sizeof suffix);
 }
@@ -81,8 +92,8 @@ static bool program(struct dfu *dfu, const uint8_t *code, size_t at, size_t coun
     put_range(bytes, UVK_DFU_PROGRAM_COMMAND, at, count);
     memcpy(bytes + begin, code + at, count);
     put_suffix(bytes + begin + count, dfu->chip);
-    good = send_command(dfu, bytes, all, "to write", error) &&
-           dfu_settled(dfu, "to write", error);
+    good =
+        send_command(dfu, bytes, all, "to write", error) && dfu_settled(dfu, "to write", error);
     g_free(bytes);
     return good;
 }
@@ -107,8 +118,8 @@ static bool read_all(struct dfu *dfu, uint8_t *code, size_t size, enum uvk_flash
         uint8_t bytes[UVK_DFU_RANGE_SIZE];
         put_range(bytes, UVK_DFU_DISPLAY_COMMAND, at, count);
         road_tell(dfu->options, stage, NULL, at, size);
-        if (!send_command(dfu, bytes, sizeof bytes, "for what it holds", error) ||
-            !dfu_fetch(dfu, 0, code + at, count, "for what it holds", error)) {
+        if (!send_command(dfu, bytes, sizeof bytes, "to show what it holds", error) ||
+            !dfu_fetch(dfu, 0, code + at, count, "to show what it holds", error)) {
             return false;
         }
     }
@@ -142,32 +153,39 @@ static const char *start(struct dfu *dfu)
 static bool ask_before(struct dfu *dfu, GError **error)
 {
     size_t room = road_room(dfu->chip);
+    GError *reason = NULL;
     uint8_t *code;
-    bool known;
     bool good;
 
     if (dfu->options->before == NULL) {
         return true;
     }
     code = g_malloc(room);
-    known = read_all(dfu, code, room, UVK_FLASH_READING, NULL);
-    good = dfu_idle(dfu, error) && road_before(dfu->options, known ? code : NULL, room, error);
+    good = read_all(dfu, code, room, UVK_FLASH_READING, &reason);
+    if (dfu->lost) {
+        g_propagate_error(error, reason);
+    } else {
+        g_clear_error(&reason);
+        good = dfu_idle(dfu, error) &&
+               road_before(dfu->options, good ? code : NULL, room, error);
+    }
     g_free(code);
     return good;
 }
 
 static bool replace_all(struct dfu *dfu, const uint8_t *code, size_t size, GError **error)
 {
-    return erase(dfu, error) && ((write_all(dfu, code, size, error) &&
-                                  verify_all(dfu, code, size, error)) ||
-                                 road_emptied(error));
+    return erase(dfu, error) &&
+           ((write_all(dfu, code, size, error) && verify_all(dfu, code, size, error)) ||
+            road_emptied(error));
 }
 
 bool dfu_chip_flash(struct dfu *dfu, const uint8_t *code, size_t size, GError **error)
 {
-    bool good = check_signature(dfu, error) && ask_before(dfu, error) &&
-                (code == NULL || replace_all(dfu, code, size, error));
+    bool good = (check_signature(dfu, error) && ask_before(dfu, error)) ||
+                road_untouched(error);
 
+    good = good && (code == NULL || replace_all(dfu, code, size, error));
     if (good) {
         road_tell(dfu->options, UVK_FLASH_DONE, start(dfu), size, size);
     }

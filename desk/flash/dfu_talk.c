@@ -33,8 +33,10 @@ static bool fail(GError **error, const char *what, const char *why)
     return false;
 }
 
-static bool fail_cut(enum uvk_cable_result result, const char *what, GError **error)
+static bool fail_cut(struct dfu *dfu, enum uvk_cable_result result, const char *what,
+                     GError **error)
 {
+    dfu->lost = true;
     if (result == UVK_CABLE_LATE) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
                     "the bootloader did not answer when it was asked %s", what);
@@ -45,7 +47,8 @@ static bool fail_cut(enum uvk_cable_result result, const char *what, GError **er
     return false;
 }
 
-/* ---- requests ------------------------------------------------------------------------------ */
+/* ---- requests ------------------------------------------------------------------------------
+ */
 
 static enum uvk_cable_result ask(struct dfu *dfu, uint8_t type, enum uvk_dfu_request code,
                                  uint16_t value, uint8_t *data, size_t *size)
@@ -94,7 +97,7 @@ static bool passed(struct dfu *dfu, enum uvk_cable_result result, const char *wh
 {
     return result == UVK_CABLE_DONE ||
            (result == UVK_CABLE_STALL ? fail_stalled(dfu, what, error)
-                                      : fail_cut(result, what, error));
+                                      : fail_cut(dfu, result, what, error));
 }
 
 static bool sane(const struct dfu_status *status, const char *what, GError **error)
@@ -153,7 +156,7 @@ bool dfu_settled(struct dfu *dfu, const char *what, GError **error)
 /* Whatever was left over from before. */
 bool dfu_idle(struct dfu *dfu, GError **error)
 {
-    static const char what[] = "for its state";
+    static const char what[] = "to tell its state";
     struct dfu_status status = {0, 0, UVK_DFU_ERROR};
 
     for (unsigned looks = 0; looks < LOOKS_MOST; looks++) {
@@ -164,8 +167,7 @@ bool dfu_idle(struct dfu *dfu, GError **error)
         if (status.state == UVK_DFU_IDLE && status.status == UVK_DFU_OK) {
             return true;
         }
-        (void)command(dfu,
-                      status.state == UVK_DFU_ERROR ? UVK_DFU_CLRSTATUS : UVK_DFU_ABORT);
+        (void)command(dfu, status.state == UVK_DFU_ERROR ? UVK_DFU_CLRSTATUS : UVK_DFU_ABORT);
         g_usleep(MIN(status.wait, ANSWER_MS) * 1000u);
     }
     return fail(error, "to begin", "it does not become idle; reset the board and try again");

@@ -207,8 +207,8 @@ static bool wait_until_gone(const char *folder, GError **error)
     return false;
 }
 
-static bool write_file(struct visit *visit, const char *folder, const uint8_t *code, size_t size,
-                       GError **error)
+static bool write_file(struct visit *visit, const char *folder, const uint8_t *code,
+                       size_t size, GError **error)
 {
     const struct uvk_chip *chip = visit->chip;
     struct cargo cargo = {.code = size};
@@ -224,10 +224,11 @@ static bool write_file(struct visit *visit, const char *folder, const uint8_t *c
     return good;
 }
 
-/* ---- before that --------------------------------------------------------------------------- */
+/* ---- before that ---------------------------------------------------------------------------
+ */
 
-/* Drives that can be read show what is in the chip as a file (UF2 File Format, "Files exposed by
- * bootloaders"). */
+/* Drives that can be read show what is in the chip as a file (UF2 File Format, "Files exposed
+ * by bootloaders"). */
 static bool ask_before(const struct visit *visit, const char *folder, GError **error)
 {
     char *path = g_build_filename(folder, CURRENT, NULL);
@@ -253,8 +254,7 @@ static bool ask_before(const struct visit *visit, const char *folder, GError **e
 static bool write_code(struct visit *visit, const char *name, const uint8_t *code, size_t size,
                        GError **error)
 {
-    if (!road_fits(visit->chip, code, size, error) ||
-        !ask_before(visit, name, error)) {
+    if (!road_fits(visit->chip, code, size, error) || !ask_before(visit, name, error)) {
         return false;
     }
     if (code == NULL) {
@@ -276,6 +276,11 @@ static bool on_usb(const char *name)
 
 const struct road road_drive = {
     "uf2",
+    "the drive of its bootloader",
     "press its reset button twice, quickly, or hold\n"
     "its BOOT button while you plug it in, or press the key that its keymap has for it",
-    look, write_code, on_usb};
+    look,
+    write_code,
+    on_usb,
+    road_nothing_missing,
+    road_open_to_all};

@@ -5,7 +5,7 @@
 
 static const struct road *const roads[] = {&road_port, &road_drive, &road_device};
 
-static const struct road *road_named(const char *boot)
+const struct road *road_named(const char *boot)
 {
     for (size_t i = 0; i < G_N_ELEMENTS(roads); i++) {
         if (strcmp(roads[i]->boot, boot) == 0) {
@@ -17,14 +17,26 @@ static const struct road *road_named(const char *boot)
 
 bool uvk_can_flash(const char *boot, GError **error)
 {
-    if (road_named(boot) != NULL) {
-        return true;
+    const struct road *road = road_named(boot);
+    const char *missing = road != NULL ? road->missing() : NULL;
+
+    if (road == NULL) {
+        g_set_error(
+            error, UVK_PROBLEM, UVK_NOT_DONE,
+            "there is no flashing through a %s bootloader yet; `uvrek build` writes the "
+            "files for a program that can",
+            boot);
+    } else if (missing != NULL) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, missing);
     }
-    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                "there is no flashing through a %s bootloader yet; `uvrek build` writes the "
-                "files for a program that can",
-                boot);
-    return false;
+    return road != NULL && missing == NULL;
+}
+
+bool uvk_may_flash(const char *boot, GError **error)
+{
+    const struct road *road = road_named(boot);
+
+    return road != NULL ? road->may(NULL, error) : uvk_can_flash(boot, error);
 }
 
 /* Write to the bootloader NAME, and see the keyboard come. */

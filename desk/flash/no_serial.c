@@ -8,6 +8,11 @@ struct uvk_line *uvk_serial_open(const char *path, GError **error)
     return NULL;
 }
 
+bool uvk_has_serial(void)
+{
+    return false;
+}
+
 char **uvk_serial_ports(void)
 {
     return g_new0(char *, 1);

@@ -121,6 +121,11 @@ struct uvk_line *uvk_serial_open(const char *path, GError **error)
     return &serial->line;
 }
 
+bool uvk_has_serial(void)
+{
+    return true;
+}
+
 char **uvk_serial_ports(void)
 {
     struct sp_port **ports = NULL;

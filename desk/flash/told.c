@@ -1,6 +1,8 @@
 /* told.c - what all roads have to say, and to ask. */
 #include "roads.h"
 
+#include <string.h>
+
 size_t road_room(const struct uvk_chip *chip)
 {
     return chip->flash - chip->bootloader;
@@ -30,15 +32,39 @@ bool road_before(const struct uvk_flash_options *options, const uint8_t *code, s
     return options->before(options->data, code, size, error);
 }
 
-bool road_emptied(GError **error)
+/* MORE behind the message. */
+static bool add_to(GError **error, const char *more)
 {
     if (error != NULL && *error != NULL) {
-        char *text = g_strconcat((*error)->message,
-                                 "; the keyboard holds no firmware now; its bootloader is "
-                                 "still there, so that it can be flashed again",
-                                 NULL);
+        char *text = g_strconcat((*error)->message, more, NULL);
         g_free((*error)->message);
         (*error)->message = text;
     }
     return false;
+}
+
+bool road_untouched(GError **error)
+{
+    static const char words[] = "nothing was written";
+    bool said = error != NULL && *error != NULL && strstr((*error)->message, words) != NULL;
+
+    return !said && add_to(error, "; nothing was written");
+}
+
+bool road_emptied(GError **error)
+{
+    return add_to(error, "; the keyboard holds no whole firmware now; its bootloader is still there, "
+                         "so that it can be flashed again");
+}
+
+bool road_open_to_all(const char *name, GError **error)
+{
+    (void)name;
+    (void)error;
+    return true;
+}
+
+const char *road_nothing_missing(void)
+{
+    return NULL;
 }

@@ -52,7 +52,8 @@ struct uvk_bootloader {
 void uvk_bootloader_init(struct uvk_bootloader *bootloader, const struct uvk_chip *chip);
 void uvk_bootloader_clear(struct uvk_bootloader *bootloader);
 
-/* Somebody has pressed reset: it begins anew; what is in flash stays. MENDED: without faults. */
+/* Somebody has pressed reset: it begins anew; what is in flash stays. MENDED: without faults.
+ */
 void uvk_bootloader_begin(struct uvk_bootloader *bootloader, bool mended);
 
 /* Bytes arrive; the answers are added to OUT. */

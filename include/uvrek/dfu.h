@@ -75,7 +75,8 @@ enum uvk_dfu_status {
 #define UVK_DFU_SUFFIX_SIZE 16u
 #define UVK_DFU_ANY_ID      0xFFFFu
 
-/* ---- Atmel's extension: commands in the data of DNLOAD ------------------------------------ */
+/* ---- Atmel's extension: commands in the data of DNLOAD ------------------------------------
+ */
 
 #define UVK_DFU_PROGRAM_COMMAND 0x01u /* 0, first address, last address; then see below */
 #define UVK_DFU_DISPLAY_COMMAND 0x03u /* 0, first address, last address; UPLOAD brings it */
@@ -94,9 +95,9 @@ enum uvk_dfu_status {
 
 /* The data of PROGRAM begin behind the command, filled up to a control packet, and as many
  * bytes more as the first address is behind a multiple of that; a suffix ends them. */
-#define UVK_DFU_PACKET      32u
-#define UVK_DFU_AT_ONCE     1024u /* bytes that are programmed or displayed at once */
-#define UVK_DFU_RANGE_SIZE  6u
+#define UVK_DFU_PACKET     32u
+#define UVK_DFU_AT_ONCE    1024u /* bytes that are programmed or displayed at once */
+#define UVK_DFU_RANGE_SIZE 6u
 
 #ifdef __cplusplus
 }

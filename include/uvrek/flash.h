@@ -65,10 +65,10 @@ enum uvk_flash_stage {
 struct uvk_flash_options {
     const char *port;  /* the serial port to wait for; NULL: any that appears */
     const char *drive; /* the folder of the drive to wait for; NULL: any of the right kind */
-    const char *to;    /* of several bootloaders, the one that is called so; NULL: the only one */
-    const char *usbip; /* where USB devices are looked for, see cable.h; NULL: here */
+    const char *to; /* of several bootloaders, the one that is called so; NULL: the only one */
+    const char *usbip;        /* where USB devices are looked for, see cable.h; NULL: here */
     uint16_t vendor, product; /* of the board, which its own bootloaders have too; 0: unknown */
-    unsigned patience; /* seconds to wait for the bootloader */
+    unsigned patience;        /* seconds to wait for the bootloader */
     void (*progress)(void *data, enum uvk_flash_stage stage, const char *text, size_t done,
                      size_t total);
     const char *touch; /* a serial port that is touched first, see uvk_serial_touch; or NULL */
@@ -79,8 +79,13 @@ struct uvk_flash_options {
     void *data;
 };
 
-/* Can a board whose bootloader is of the kind BOOT be flashed? False: *ERROR. */
+/* Can a board whose bootloader is of the kind BOOT be flashed with what this program was built
+ * with? And may this user do that, as far as can be told beforehand? False: *ERROR. */
 bool uvk_can_flash(const char *boot, GError **error);
+bool uvk_may_flash(const char *boot, GError **error);
+
+/* Was this program built with the library for serial ports? */
+bool uvk_has_serial(void);
 
 /* ---- the serial bootloader (AVR109) ------------------------------------------------ */
 
@@ -116,6 +121,20 @@ bool uvk_dfu_flash(struct uvk_cable *cable, const struct uvk_chip *chip, bool ex
  * nothing is written, only read. False: *ERROR. */
 bool uvk_flash(const struct uvk_chip *chip, const char *boot, const uint8_t *code, size_t size,
                const struct uvk_flash_options *options, GError **error);
+
+/* ---- what is here now ---------------------------------------------------------------- */
+
+struct uvk_sighting {
+    bool running; /* it is the keyboard itself; else it is, or may be, its bootloader */
+    char *what;   /* "Lantern 64 (1209:0003) at USB 1-4" */
+    char *mend;   /* this user may not open it: what to do about that; NULL: it is open */
+};
+
+/* All that there is of a board with CHIP and a bootloader of the kind BOOT, and the ids in
+ * OPTIONS; freed with g_ptr_array_unref. */
+GPtrArray *
+uvk_sightings(const struct uvk_chip *chip, const char *boot,
+              const struct uvk_flash_options *options); /* of struct uvk_sighting * */
 
 #ifdef __cplusplus
 }

@@ -74,11 +74,11 @@ struct uvk_dfu_faults {
 
 /* What kind it is. */
 struct uvk_dfu_kind {
-    bool plain;         /* DFU 1.1 as it is; else with the chip maker's extension */
-    bool uploads;       /* plain: what is in it can be read */
-    bool tolerant;      /* plain: it goes on after manifestation (DFU 1.1, 4.1.3) */
-    uint16_t transfer;  /* plain: bytes of a block */
-    uint8_t poll;       /* milliseconds that it asks the host to wait between two questions */
+    bool plain;        /* DFU 1.1 as it is; else with the chip maker's extension */
+    bool uploads;      /* plain: what is in it can be read */
+    bool tolerant;     /* plain: it goes on after manifestation (DFU 1.1, 4.1.3) */
+    uint16_t transfer; /* plain: bytes of a block */
+    uint8_t poll;      /* milliseconds that it asks the host to wait between two questions */
     uint16_t vendor, product;
 };
 
@@ -96,8 +96,8 @@ const struct uvk_gadget *uvk_dfu_boot_gadget(const struct uvk_dfu_boot *boot);
 /* The chip has come into its bootloader again. MENDED: without faults. */
 void uvk_dfu_boot_begin(struct uvk_dfu_boot *boot, bool mended);
 
-/* It has started the firmware; it has disconnected; somebody has asked it for something; a fault
- * has happened. */
+/* It has started the firmware; it has disconnected; somebody has asked it for something; a
+ * fault has happened. */
 bool uvk_dfu_boot_left(const struct uvk_dfu_boot *boot);
 bool uvk_dfu_boot_struck(const struct uvk_dfu_boot *boot);
 bool uvk_dfu_boot_vanished(const struct uvk_dfu_boot *boot);

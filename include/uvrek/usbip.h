@@ -18,17 +18,17 @@ extern "C" {
 #define UVK_USBIP_VERSION 0x0111u
 
 /* Requests and answers that begin a connection: version, code, status. */
-#define UVK_USBIP_HEADER        8u
-#define UVK_USBIP_ASK_LIST      0x8005u
-#define UVK_USBIP_LIST          0x0005u
-#define UVK_USBIP_ASK_DEVICE    0x8003u
-#define UVK_USBIP_DEVICE        0x0003u
-#define UVK_USBIP_NAME          32u /* bytes of a device's name, filled with zeros */
-#define UVK_USBIP_DEVICE_SIZE   312u
-#define UVK_USBIP_LIST_MOST     64u /* devices that this program reads of a list */
-#define UVK_USBIP_INTERFACE     4u  /* class, subclass, protocol, a zero */
-#define UVK_USBIP_FULL_SPEED    2u
-#define UVK_USBIP_NO_SUCH       1u /* status: no, or not now */
+#define UVK_USBIP_HEADER      8u
+#define UVK_USBIP_ASK_LIST    0x8005u
+#define UVK_USBIP_LIST        0x0005u
+#define UVK_USBIP_ASK_DEVICE  0x8003u
+#define UVK_USBIP_DEVICE      0x0003u
+#define UVK_USBIP_NAME        32u /* bytes of a device's name, filled with zeros */
+#define UVK_USBIP_DEVICE_SIZE 312u
+#define UVK_USBIP_LIST_MOST   64u /* devices that this program reads of a list */
+#define UVK_USBIP_INTERFACE   4u  /* class, subclass, protocol, a zero */
+#define UVK_USBIP_FULL_SPEED  2u
+#define UVK_USBIP_NO_SUCH     1u /* status: no, or not now */
 
 /* Where what stands in the description of a device. */
 #define UVK_USBIP_AT_NAME       256u

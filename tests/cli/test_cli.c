@@ -750,8 +750,8 @@ static void bench_takes_steps(void **state)
     expect("printf 'tpa s\\ntap s\\n' | uvrek bench " DEMO, 1, "received \"s\"",
            "did you mean 'tap'?");
     expect("printf 'down mark\\ntap r2c0\\n' | uvrek bench " DEMO, 2, "gone to its bootloader",
-           "with --serial PATH or --drive PATH it can be flashed");
-    expect("uvrek bench --empty " DEMO, 2, NULL, "name its --serial port or its --drive");
+           "as its bootloader is, it can be flashed");
+    expect("uvrek bench --empty " DEMO, 2, NULL, "name its --serial port, its --drive or a");
     expect("uvrek bench --serial $SCRATCH/no/where " DEMO " < /dev/null", 2, NULL,
            "cannot make the serial port");
 }
@@ -769,10 +769,6 @@ static void flash_command_fills_an_empty_chip(void **state)
     expect("uvrek flash --wait 0 --port $SCRATCH/port " DEMO, 2, "Start the bootloader",
            "no bootloader appeared");
     expect("uvrek flash --wait -1 " DEMO, 2, NULL, "--wait is from 0");
-    expect("sed 's/usb  *{/boot dfu\\n  usb {/' " SOURCE_FOLDER "/tests/plays/nine.uvk > "
-           "$SCRATCH/dfu.uvk; echo 'keymap k { layer base { a b c d e f g h i } }' >> "
-           "$SCRATCH/dfu.uvk; uvrek flash $SCRATCH/dfu.uvk",
-           2, NULL, "no flashing through a dfu bootloader yet");
 }
 
 #define ROOM "boards/projection-room.uvk"
@@ -786,7 +782,7 @@ static void drive_is_filled_and_started(void **state)
            " > host & bench=$!;"
            "uvrek flash --wait 20 --drive $SCRATCH/drive " SOURCE_FOLDER "/" ROOM " &&"
            "wait $bench && cat $SCRATCH/host",
-           0, "written; the drive has gone, so the chip has started it", NULL);
+           0, " s; the drive has gone, so the chip has started it", NULL);
     expect("cat $SCRATCH/host; ls $SCRATCH/drive 2>&1", 2, "the host received \"cue \"\n",
            NULL);
     expect("uvrek flash --wait 0 --drive $SCRATCH/drive " ROOM, 2,
@@ -799,6 +795,133 @@ static void drive_is_filled_and_started(void **state)
            "tidepad12 has a serial bootloader: --drive is for others");
     expect("printf 'tap board:bootloader\n' | uvrek bench --chip " ROOM, 2,
            "the keyboard has gone to its bootloader", "nothing runs any more");
+}
+
+/* A bench with a USB/IP server, and then COMMANDS, which find its port in $AT. What the bench
+ * has printed is in $SCRATCH/bench afterwards; STEPS are typed when the commands have ended. */
+static char *with_usb(const char *bench, const char *steps, const char *commands)
+{
+    return g_strdup_printf(
+        "cd $SCRATCH && rm -f typed bench && mkfifo typed && "
+        "sed 's/boot  *serial/boot dfu/' " SOURCE_FOLDER
+        "/boards/tidepad12.uvk > tidepad12.uvk && "
+        "cp " SOURCE_FOLDER "/" DEMO " desk.uvk && "
+        "{ uvrek bench --usbip 0 %s desk.uvk < typed > bench 2>&1 & } && exec 7> typed && "
+        "until AT=$(sed -n 's/^a USB.IP server is at port //p' bench) && test -n \"$AT\" && "
+        "grep -q 'it is on USB\\|^a' bench; do :; done; %s; S=$?; printf '%s' >&7; exec 7>&-; "
+        "test $S = 0 && wait; kill $! 2> /dev/null; exit $S",
+        bench, commands, steps);
+}
+
+static void expect_with_usb(const char *bench, const char *steps, const char *commands,
+                            int status, const char *out, const char *err)
+{
+    char *command = with_usb(bench, steps, commands);
+
+    expect(command, status, out, err);
+    g_free(command);
+}
+
+/* By DFU, over USB/IP; and what the keyboard is then. */
+static void dfu_fills_an_empty_chip(void **state)
+{
+    (void)state;
+    expect_with_usb("--empty", "tap s\ntap a\n",
+                    "uvrek ready --usbip $AT desk.uvk && "
+                    "uvrek flash --wait 20 --usbip $AT desk.uvk && "
+                    "uvrek ready --usbip $AT desk.uvk",
+                    0,
+                    "plugged in: its bootloader, on USB, at 1-1\n\nReady.\n"
+                    "found a bootloader at 1-1\n",
+                    NULL);
+    expect("cat $SCRATCH/bench", 0, "the host received \"sa\"\n", NULL);
+    expect_with_usb("--empty", "tap s\n", "uvrek flash --wait 20 --usbip $AT desk.uvk", 0,
+                    "the keyboard is there: Tidepad 12 (1209:0001) at USB 1-1\n", NULL);
+    expect_with_usb("--chip", "", "uvrek ready --usbip $AT desk.uvk", 0,
+                    "plugged in: Tidepad 12 (1209:0001) at USB 1-1\n\nReady.\n", NULL);
+    expect("uvrek ready --usbip 1 " DEMO, 2, "", "no USB/IP server at 127.0.0.1:1");
+    expect("uvrek bench --usbip 99999 " DEMO " < /dev/null", 2, "", "cannot listen at 99999");
+}
+
+static const struct {
+    const char *fault;
+    int status;
+    const char *err;
+} dfu_faults[] = {
+    {"other-chip", 2,
+     "another chip is there: it says 1F 94 86, the ATmega32U4 says 1E 95 87; "
+     "nothing was written\n"},
+    {"refused-write", 2,
+     "refused to write: it cannot program its memory; the keyboard holds no "
+     "whole firmware now"},
+    {"lost-bit", 1, "the chip does not hold what was written"},
+    {"cut", 2, "was gone when it was asked to write"},
+    {"nonsense", 2, "refused to write: what it answers means nothing"},
+    {"slow", 0, NULL},
+};
+
+static void dfu_troubles_are_told(void **state)
+{
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(dfu_faults); i++) {
+        char *bench = g_strconcat("--empty --fault ", dfu_faults[i].fault, NULL);
+        expect_with_usb(bench, "", "uvrek flash --wait 20 --usbip $AT desk.uvk",
+                        dfu_faults[i].status, NULL, dfu_faults[i].err);
+        g_free(bench);
+    }
+}
+
+/* What is in the chip is looked at before it is written. */
+static void the_chip_is_asked_first(void **state)
+{
+    (void)state;
+    expect(
+        "cd $SCRATCH && printf 'tap s\\n' | uvrek bench --chip --serial touched " SOURCE_FOLDER
+        "/" DEMO " > host & bench=$!; cd " SOURCE_FOLDER
+        "; until test -e $SCRATCH/touched; do :; done;"
+        "uvrek flash --touch $SCRATCH/nothing --port $SCRATCH/touched " DEMO "; wait",
+        2, NULL, "cannot touch");
+    expect_with_usb(
+        "--empty", "", "uvrek flash --save copy.hex --usbip $AT desk.uvk", 1, NULL,
+        "the chip is empty: there is nothing to keep a copy of; nothing was written");
+    expect("uvrek flash --save copy.txt " DEMO, 2, NULL, "a copy is a .hex, .bin or .uf2 file");
+    expect("uvrek flash --save copy.uf2 " DEMO, 2, NULL,
+           "there are no .uf2 files for this chip");
+    expect("uvrek flash", 2, NULL, "flash needs a FILE, or --save or --write-rule with --chip");
+    expect("uvrek flash --save copy.hex", 2, NULL, "say which chip is meant: --chip CHIP");
+}
+
+/* A keyboard that runs is touched, copied and given another keymap. */
+static void a_running_keyboard_is_touched(void **state)
+{
+    static const char touch[] = "--touch running --port running --wait 20";
+    char *command = g_strdup_printf(
+        "cd $SCRATCH && rm -f typed && mkfifo typed && "
+        "{ uvrek bench --chip --serial running %s/" DEMO " < typed > bench 2>&1 & } && "
+        "exec 7> typed && until test -e running; do :; done; "
+        "uvrek flash %s %s/boards/box-office.uvk; "
+        "uvrek flash --port running --wait 20 --json --save copy.hex %s/" DEMO
+        " | grep done && "
+        "uvrek explain copy.hex; exec 7>&-; wait",
+        SOURCE_FOLDER, touch, SOURCE_FOLDER, SOURCE_FOLDER);
+
+    (void)state;
+    expect(command, 0, "\"verified\":true,\"remark\":null}\ncopy.hex: HEX, ",
+           "the chip holds the keymap desk for the board tidepad12, and this is for lantern64; "
+           "nothing was written. If that is meant, add --other-board\n");
+    g_free(command);
+    expect("cat $SCRATCH/bench", 0, "the keyboard has gone to its bootloader\n", NULL);
+}
+
+static void the_rule_for_udev_is_written(void **state)
+{
+    (void)state;
+    expect("cd $SCRATCH && uvrek flash --write-rule r.rules " SOURCE_FOLDER "/" DEMO
+           " && grep -c uaccess r.rules",
+           0, "/etc/udev/rules.d/70-uvrek-tidepad12.rules\n", NULL);
+    expect("cat $SCRATCH/r.rules", 0, "ATTR{idVendor}==\"1209\", ATTR{idProduct}==\"0001\"",
+           NULL);
+    expect("uvrek flash --write-rule /no/where " DEMO, 2, "", "cannot");
 }
 
 /* Firmware that was built before, here or elsewhere, needs no keymap. */
@@ -816,7 +939,7 @@ static void files_are_flashed_and_explained(void **state)
            " > host & bench=$!;"
            "uvrek flash --wait 20 --port $SCRATCH/made-port $F && wait $bench && cat "
            "$SCRATCH/host",
-           0, "written and verified; the keyboard has started\n", NULL);
+           0, " s; the firmware has been started\n", NULL);
     expect("cat $SCRATCH/host", 0, "the host received \"s\"\n", NULL);
     expect("uvrek flash --chip rp2040 $SCRATCH/made/boards-desk.elf", 1, "",
            "the file is for the ATmega32U4, --chip says the RP2040");
@@ -1032,6 +1155,11 @@ int main(void)
         cmocka_unit_test(bench_takes_steps),
         cmocka_unit_test(flash_command_fills_an_empty_chip),
         cmocka_unit_test(drive_is_filled_and_started),
+        cmocka_unit_test(dfu_fills_an_empty_chip),
+        cmocka_unit_test(dfu_troubles_are_told),
+        cmocka_unit_test(the_chip_is_asked_first),
+        cmocka_unit_test(a_running_keyboard_is_touched),
+        cmocka_unit_test(the_rule_for_udev_is_written),
         cmocka_unit_test(files_are_flashed_and_explained),
         cmocka_unit_test(flash_command_tells_what_went_wrong),
         cmocka_unit_test(too_large_says_what_would_help),

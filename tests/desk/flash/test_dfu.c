@@ -37,7 +37,8 @@ static const struct kind {
     {"plain, and nothing else", {.plain = true, .transfer = 4096}, false},
 };
 
-/* ---- a cable of memory -------------------------------------------------------------------- */
+/* ---- a cable of memory --------------------------------------------------------------------
+ */
 
 struct memory_cable {
     struct uvk_cable cable;
@@ -106,15 +107,15 @@ static void code_arrives_and_the_firmware_starts(void **state)
 
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(kinds); i++) {
-        struct memory_cable memory = {
-            .boot = uvk_dfu_boot_new(chip, &kinds[i].kind, &none)};
+        struct memory_cable memory = {.boot = uvk_dfu_boot_new(chip, &kinds[i].kind, &none)};
         assert_null(flash(&memory, !kinds[i].kind.plain, &no_options));
         assert_flashed(memory.boot);
         uvk_dfu_boot_free(memory.boot);
     }
 }
 
-/* ---- what goes wrong ---------------------------------------------------------------------- */
+/* ---- what goes wrong ----------------------------------------------------------------------
+ */
 
 static const struct trouble {
     const char *what;
@@ -137,18 +138,26 @@ static const struct trouble {
      UVK_NOT_WELL,
      "does not hold what was written"},
     {"silence", {.silent = true}, false, false, UVK_NOT_DONE, "did not answer"},
-    {"silence, later", {.silent = true, .after = 6}, false, false, UVK_NOT_DONE,
+    {"silence, later",
+     {.silent = true, .after = 6},
+     false,
+     false,
+     UVK_NOT_DONE,
      "did not answer"},
     {"gone", {.vanishes = true}, false, false, UVK_NOT_DONE, "was gone when"},
-    {"gone, later", {.vanishes = true, .after = 6}, false, false, UVK_NOT_DONE,
+    {"gone, later",
+     {.vanishes = true, .after = 6},
+     false,
+     false,
+     UVK_NOT_DONE,
      "was gone when"},
     {"nonsense", {.nonsense = true}, false, false, UVK_NOT_DONE, "means nothing"},
 };
 
 static void one_trouble(const struct trouble *trouble, const struct kind *kind)
 {
-    struct memory_cable memory = {
-        .boot = uvk_dfu_boot_new(chip, &kind->kind, &trouble->faults)};
+    struct memory_cable memory = {.boot =
+                                      uvk_dfu_boot_new(chip, &kind->kind, &trouble->faults)};
     GError *error;
 
     uvk_dfu_boot_flash(memory.boot)[0] = 0x42;
@@ -159,7 +168,7 @@ static void one_trouble(const struct trouble *trouble, const struct kind *kind)
     }
     assert_int_equal(error->code, trouble->status);
     /* once something was erased, that is said */
-    assert_int_equal(strstr(error->message, "holds no firmware now") != NULL,
+    assert_int_equal(strstr(error->message, "holds no whole firmware now") != NULL,
                      uvk_dfu_boot_flash(memory.boot)[0] != 0x42);
     assert_false(uvk_dfu_boot_left(memory.boot));
     g_error_free(error);
@@ -242,8 +251,7 @@ static void what_was_left_over_is_ended_first(void **state)
 
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(kinds); i++) {
-        struct memory_cable memory = {
-            .boot = uvk_dfu_boot_new(chip, &kinds[i].kind, &none)};
+        struct memory_cable memory = {.boot = uvk_dfu_boot_new(chip, &kinds[i].kind, &none)};
         const struct uvk_gadget *gadget = uvk_dfu_boot_gadget(memory.boot);
         uint8_t bytes[4] = {1, 2, 3, 4};
         size_t size = sizeof bytes;
@@ -259,7 +267,8 @@ static void what_was_left_over_is_ended_first(void **state)
     }
 }
 
-/* ---- before it is written ----------------------------------------------------------------- */
+/* ---- before it is written -----------------------------------------------------------------
+ */
 
 struct seen {
     bool asked, known, refuses;
@@ -289,13 +298,12 @@ static void what_is_in_the_chip_can_be_seen_first(void **state)
     for (size_t i = 0; i < G_N_ELEMENTS(kinds); i++) {
         struct seen seen = {.refuses = true};
         const struct uvk_flash_options options = {.before = look, .data = &seen};
-        struct memory_cable memory = {
-            .boot = uvk_dfu_boot_new(chip, &kinds[i].kind, &none)};
+        struct memory_cable memory = {.boot = uvk_dfu_boot_new(chip, &kinds[i].kind, &none)};
         bool readable = !kinds[i].kind.plain || kinds[i].kind.uploads;
         GError *error;
         memset(uvk_dfu_boot_flash(memory.boot), 0x42, 777);
         error = flash(&memory, !kinds[i].kind.plain, &options);
-        assert_string_equal(error->message, "not that one, please");
+        assert_string_equal(error->message, "not that one, please; nothing was written");
         g_error_free(error);
         assert_int_equal(seen.known, readable);
         assert_int_equal(seen.size, readable ? 777 : 0);
@@ -316,8 +324,7 @@ static void bootloader_pages_are_never_written(void **state)
 
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(kinds); i++) {
-        struct memory_cable memory = {
-            .boot = uvk_dfu_boot_new(chip, &kinds[i].kind, &none)};
+        struct memory_cable memory = {.boot = uvk_dfu_boot_new(chip, &kinds[i].kind, &none)};
         GError *error = NULL;
         memory.cable = (struct uvk_cable){&memory, memory_control, NULL, memory_reset, NULL};
         assert_false(uvk_dfu_flash(&memory.cable, chip, !kinds[i].kind.plain, large, room + 1,
@@ -326,8 +333,8 @@ static void bootloader_pages_are_never_written(void **state)
         assert_int_equal(memory.requests, 0);
         g_clear_error(&error);
         if (!kinds[i].kind.plain) {
-            assert_true(uvk_dfu_flash(&memory.cable, chip, true, large, room, &no_options,
-                                      &error));
+            assert_true(
+                uvk_dfu_flash(&memory.cable, chip, true, large, room, &no_options, &error));
             for (size_t at = room; at < chip->flash; at++) {
                 assert_int_equal(uvk_dfu_boot_flash(memory.boot)[at], 0xFF);
             }
@@ -337,12 +344,13 @@ static void bootloader_pages_are_never_written(void **state)
     g_free(large);
 }
 
-/* ---- descriptors -------------------------------------------------------------------------- */
+/* ---- descriptors --------------------------------------------------------------------------
+ */
 
 static void descriptors_are_believed_in_nothing(void **state)
 {
-    static const uint8_t good[] = {9, 2,    27,   0,    1,    1, 0, 0x80, 50,   9, 4, 3, 0, 0,
-                                   0xFE, 1, 2,    0,    9,    0x21, 0x05, 0, 0, 0, 4, 0x10, 1};
+    static const uint8_t good[] = {9,    2, 27, 0, 1, 1,    0,    0x80, 50, 9, 4, 3,    0, 0,
+                                   0xFE, 1, 2,  0, 9, 0x21, 0x05, 0,    0,  0, 4, 0x10, 1};
     uint8_t bytes[sizeof good];
     struct uvk_dfu_function function;
 
@@ -363,7 +371,8 @@ static void descriptors_are_believed_in_nothing(void **state)
     }
 }
 
-/* ---- over USB/IP --------------------------------------------------------------------------- */
+/* ---- over USB/IP ---------------------------------------------------------------------------
+ */
 
 struct served {
     struct uvk_usbip *server;
