@@ -289,15 +289,16 @@ static bool expect(const struct uvk_program *program, const struct uvk_step *ste
 
 /* ---- steps ------------------------------------------------------------------------ */
 
-/* What a finger does reaches the host within the debounce time, the bouncing, two passes
+/* What a finger does reaches the host within the debounce times, the bouncing, two passes
  * and a poll. An expectation looks after that; and a finger's step that no `wait` precedes
  * comes after that, so that the steps keep their order. */
 #define REACH 5000u
 
 static bool reach_host(struct uvk_rig *rig, const struct uvk_keymap *keymap, GError **error)
 {
-    uint64_t ready =
-        uvk_rig_touched(rig) + (uint64_t)keymap->settings[UVK_SET_DEBOUNCE].value + REACH;
+    double within = MAX(keymap->settings[UVK_SET_DEBOUNCE].value,
+                        keymap->settings[UVK_SET_PRESS_AFTER].value);
+    uint64_t ready = uvk_rig_touched(rig) + (uint64_t)within + REACH;
     uint64_t now = uvk_rig_now(rig);
 
     return ready <= now || uvk_rig_run(rig, ready - now, error);

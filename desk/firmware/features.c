@@ -23,6 +23,7 @@ const struct feature_text feature_texts[FEATURES] = {
     [FEATURE_LEADER] = {"UVK_USE_LEADER", "leader", 0},
     [FEATURE_MACROS] = {"UVK_USE_MACROS", "macros", FEATURE_BIT(FEATURE_TYPE)},
     [FEATURE_TYPE] = {"UVK_USE_TYPE", "texts that macros type", 0},
+    [FEATURE_PRESS_AFTER] = {"UVK_USE_PRESS_AFTER", "press-after", 0},
     [FEATURE_KNOBS] = {NULL, "knobs", 0},
 };
 
@@ -175,6 +176,8 @@ uint32_t features_of(const struct uvk_image *image)
     uint32_t features = features_of_cells(image) | features_of_tables(image) |
                         features_of_steps(image) | features_of_feels(image) |
                         bit_if(wheel_is_held(image), FEATURE_POINTER) |
+                        bit_if(uvk_image_setting(image, UVK_SET_PRESS_AFTER) > 0,
+                               FEATURE_PRESS_AFTER) |
                         bit_if(image->rows[UVK_TABLE_DANCES] > 0, FEATURE_HOLDS);
 
     for (size_t i = 0; i < G_N_ELEMENTS(tables); i++) {

@@ -61,7 +61,8 @@ enum uvk_setting {
     UVK_SET_POINTER_RAMP = 4,  /* milliseconds, 0..5000: from rest to that speed */
     UVK_SET_WHEEL_SPEED = 5,   /* notches in a second while a key is down, 0..100 */
     UVK_SET_TYPE_PACE = 6,     /* milliseconds, 0..100: from one typed character to the next */
-    UVK_SETTINGS = 7
+    UVK_SET_PRESS_AFTER = 7, /* milliseconds, 0..20: how long closed before a press counts */
+    UVK_SETTINGS = 8
 };
 
 #define UVK_DEBOUNCE_MAX      100u
@@ -74,6 +75,7 @@ enum uvk_setting {
 #define UVK_POINTER_RAMP_MAX  5000u
 #define UVK_WHEEL_SPEED_MAX   100u
 #define UVK_TYPE_PACE_MAX     100u
+#define UVK_PRESS_AFTER_MAX   20u
 
 /* How a tap-hold key decides. Times are milliseconds, 0..30000. */
 #define UVK_FEEL_TIME_MAX 30000u

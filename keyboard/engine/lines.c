@@ -35,9 +35,17 @@ static void queue_flips(struct uvk_engine *engine, uint8_t line, uvk_bits flips)
 bool uvk_line_take(struct uvk_engine *engine, uint8_t line, uvk_bits closed)
 {
     uint8_t window = (uint8_t)engine->settings[UVK_SET_DEBOUNCE];
-    uvk_bits flips = uvk_debounce_line(
-        &engine->debounce, line, uvk_image_senses(&engine->image), closed, engine->now, window);
+    uint8_t press = 0;
+    uvk_bits flips;
 
+#if UVK_USE_PRESS_AFTER
+    if (engine
+            ->scanned) { /* what is down when the keyboard starts is so at once, and no press */
+        press = (uint8_t)engine->settings[UVK_SET_PRESS_AFTER];
+    }
+#endif
+    flips = uvk_debounce_line(&engine->debounce, line, uvk_image_senses(&engine->image), closed,
+                              engine->now, window, press);
     if (flips == 0) {
         return false;
     }

@@ -875,12 +875,8 @@ static void dfu_troubles_are_told(void **state)
 static void the_chip_is_asked_first(void **state)
 {
     (void)state;
-    expect(
-        "cd $SCRATCH && printf 'tap s\\n' | uvrek bench --chip --serial touched " SOURCE_FOLDER
-        "/" DEMO " > host & bench=$!; cd " SOURCE_FOLDER
-        "; until test -e $SCRATCH/touched; do :; done;"
-        "uvrek flash --touch $SCRATCH/nothing --port $SCRATCH/touched " DEMO "; wait",
-        2, NULL, "cannot touch");
+    expect("uvrek flash --wait 0 --touch $SCRATCH/nothing --port $SCRATCH/nothing " DEMO, 2,
+           NULL, "cannot touch");
     expect_with_usb(
         "--empty", "", "uvrek flash --save copy.hex --usbip $AT desk.uvk", 1, NULL,
         "the chip is empty: there is nothing to keep a copy of; nothing was written");

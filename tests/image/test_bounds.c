@@ -110,6 +110,7 @@ static void settings_from_least_to_most(void **state)
         [UVK_SET_POINTER_RAMP] = {0, UVK_POINTER_RAMP_MAX},
         [UVK_SET_WHEEL_SPEED] = {0, UVK_WHEEL_SPEED_MAX},
         [UVK_SET_TYPE_PACE] = {0, UVK_TYPE_PACE_MAX},
+        [UVK_SET_PRESS_AFTER] = {0, UVK_PRESS_AFTER_MAX},
     };
 
     (void)state;

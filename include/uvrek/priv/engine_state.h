@@ -17,8 +17,8 @@ struct uvk_layers {
 
 struct uvk_debounce {
     uvk_bits down[UVK_MAX_LINES];    /* what the engine believes */
-    uvk_bits opening[UVK_MAX_LINES]; /* down, but the contact was open at the last pass */
-    uint8_t since[UVK_MAX_LINES * UVK_MAX_SENSES]; /* ms, low byte: open since then */
+    uvk_bits changing[UVK_MAX_LINES]; /* at the last pass the contact was otherwise */
+    uint8_t since[UVK_MAX_LINES * UVK_MAX_SENSES]; /* ms, low byte: otherwise since then */
 };
 
 struct uvk_event {

@@ -59,6 +59,53 @@ static void bouncing_types_once(void **state)
     keyboard_close(&keyboard);
 }
 
+#define NOISY                                                                                  \
+    BOARD9 "keymap k {\n host linux us\n set press-after 4ms\n layer base {\n" LETTERS         \
+           "\n }\n}\n"
+
+/* 1 and 0 are what the contact of r1c1 is at each pass, a millisecond apart. */
+static void contact_pattern(const char *pattern)
+{
+    for (; *pattern != '\0'; pattern++) {
+        keyboard_contact(&keyboard, "r1c1", *pattern == '1');
+        keyboard_pass(&keyboard, 1);
+    }
+}
+
+/* At least the time that was asked for, from the last break on. */
+static void noise_is_no_press(void **state)
+{
+    (void)state;
+    keyboard_open(&keyboard, NOISY);
+    keyboard_pass(&keyboard, 1);
+    contact_pattern("1000011110000001011101111000");
+    assert_reports(&keyboard, NULL);
+    contact_pattern("1110"
+                    "11111");
+    keyboard_pass(&keyboard, 1);
+    assert_reports(&keyboard, "keys 00 08", NULL);
+    contact_pattern("0111000000");
+    assert_reports(&keyboard, "keys 00", NULL);
+    assert_true(uvk_engine_idle(&keyboard.engine));
+    keyboard_close(&keyboard);
+}
+
+/* What is down when it starts is no press, then or later. */
+static void held_at_the_start_is_no_late_press(void **state)
+{
+    (void)state;
+    keyboard_open(&keyboard, NOISY);
+    keyboard_contact(&keyboard, "r1c1", true);
+    assert_int_equal(uvk_engine_start(&keyboard.engine, sizeof keyboard.engine, keyboard.image,
+                                      keyboard.size, 0),
+                     UVK_OK);
+    contact_pattern("11111111110000000000");
+    assert_reports(&keyboard, NULL);
+    contact_pattern("1111110000000");
+    assert_reports(&keyboard, "keys 00 08", "keys 00", NULL);
+    keyboard_close(&keyboard);
+}
+
 static void each_key_is_debounced_by_itself(void **state)
 {
     (void)state;
@@ -562,6 +609,8 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(press_counts_at_the_first_contact),
         cmocka_unit_test(release_counts_after_the_debounce_time),
+        cmocka_unit_test(noise_is_no_press),
+        cmocka_unit_test(held_at_the_start_is_no_late_press),
         cmocka_unit_test(bouncing_types_once),
         cmocka_unit_test(each_key_is_debounced_by_itself),
         cmocka_unit_test(no_debounce_releases_at_once),

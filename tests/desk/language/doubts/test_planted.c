@@ -136,7 +136,7 @@ static const struct {
      "U012 12:30 unknown order of colours; choose from: grb, rgb, grbw, rgbw\n"},
     {board, "set", "set once-for 1s", "set once-four 1s",
      "U012 13:7 unknown setting; choose from: debounce, once-for, pointer-speed, pointer-ramp, "
-     "wheel-speed, type-pace, unicode | did you mean 'once-for'?\n"},
+     "wheel-speed, type-pace, press-after, unicode | did you mean 'once-for'?\n"},
     {board, "set, range", "set once-for 1s", "set once-for 1us",
      "U017 13:16 this time is from 100ms to 60000ms, this is 0.001ms\n"},
     {board, "keys, address", "r0c1 r0c2", "r0c1 r0c3",
