@@ -6,7 +6,7 @@
 
 bool is_carried(const char *path)
 {
-    static const char *const endings[] = {".hex", ".uf2", ".elf", ".bin"};
+    static const char *const endings[] = {".hex", ".uf2", ".elf", ".bin", ".dfu"};
 
     for (size_t i = 0; i < G_N_ELEMENTS(endings); i++) {
         if (g_str_has_suffix(path, endings[i])) {
@@ -16,9 +16,13 @@ bool is_carried(const char *path)
     return false;
 }
 
-/* The form says so: its family, its machine, or for HEX that only one chip takes that. */
+/* The form says so: its family, its machine, the bootloader's ids, or for HEX that only one
+ * chip takes that. */
 static bool is_for(const struct uvk_carried *file, const struct uvk_chip *chip)
 {
+    if (file->vendor != 0) {
+        return file->vendor == chip->dfu_vendor && file->product == chip->dfu_product;
+    }
     return file->family != 0    ? file->family == chip->uf2_family
            : file->machine != 0 ? file->machine == chip->machine
                                 : strcmp(file->form, "hex") == 0 && chip->uf2_family == 0;
@@ -92,7 +96,8 @@ void carried_clear(struct carried *carried)
 /* Files without addresses begin where flash does. */
 static uint32_t address_of(const struct carried *carried)
 {
-    bool plain = strcmp(carried->file.form, "bin") == 0;
+    bool plain =
+        strcmp(carried->file.form, "bin") == 0 || strcmp(carried->file.form, "dfu") == 0;
 
     return plain && carried->chip != NULL ? carried->chip->flash_at : carried->file.address;
 }
@@ -153,6 +158,10 @@ void carried_print(const struct carried *carried, const char *path)
            thousands(carried->file.size), first, (unsigned)(first + carried->file.size - 1),
            chip != NULL ? "the " : "a chip that nothing in it tells",
            chip != NULL ? chip->title : "");
+    if (carried->file.vendor != 0) {
+        printf("  for the DFU bootloader %04x:%04x\n", carried->file.vendor,
+               carried->file.product);
+    }
     if (carried->noted) {
         printf("  Uvrek %s: the keymap %s for the board %s\n", carried->note.version,
                carried->note.keymap, carried->note.board);

@@ -134,13 +134,18 @@ static int flash(const char *path, struct wishes *wishes)
 /* A chip may be used with several kinds of bootloaders; a file does not say which. */
 static const char *boot_of(const struct uvk_chip *chip, const struct wishes *wishes)
 {
-    bool by_usb = wishes->flash.usbip != NULL && chip->dfu_vendor != 0;
+    bool by_usb = wishes->flash.usbip != NULL || wishes->flash.for_vendor != 0;
 
-    return by_usb ? "dfu" : chip->boots[0];
+    for (size_t i = 0; by_usb && chip->boots[i] != NULL; i++) {
+        if (strcmp(chip->boots[i], "dfu") == 0) {
+            return chip->boots[i];
+        }
+    }
+    return chip->boots[0];
 }
 
 /* A file that was made before, here or elsewhere. */
-static int flash_file(const char *path, const struct wishes *wishes)
+static int flash_file(const char *path, struct wishes *wishes)
 {
     struct carried carried;
     struct errand errand;
@@ -159,6 +164,8 @@ static int flash_file(const char *path, const struct wishes *wishes)
         carried_clear(&carried);
         return STATUS_NOT_DONE;
     }
+    wishes->flash.for_vendor = carried.file.vendor;
+    wishes->flash.for_product = carried.file.product;
     errand = (struct errand){
         .chip = carried.chip,
         .title = carried.noted ? carried.note.board : carried.chip->title,
@@ -252,11 +259,11 @@ static int run(int count, char **files)
     return flash(files[0], &wishes);
 }
 
-const struct command command_flash = {
-    "flash",
-    "[FILE]",
-    "Build the firmware, or take a .hex, .uf2, .elf or .bin, and write it into the keyboard.",
-    "uvrek flash boards/subtitle-desk.uvk",
-    options,
-    ANY_WORDS,
-    run};
+const struct command command_flash = {"flash",
+                                      "[FILE]",
+                                      "Build the firmware, or take a .hex, .uf2, .elf, .dfu or "
+                                      ".bin, and write it into the keyboard.",
+                                      "uvrek flash boards/subtitle-desk.uvk",
+                                      options,
+                                      ANY_WORDS,
+                                      run};

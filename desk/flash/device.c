@@ -27,15 +27,35 @@ static bool is_of_chip(const struct uvk_usb_device *device, const struct uvk_chi
            device->product == chip->dfu_product;
 }
 
-/* Any other does not tell its chip: it has to have the board's ids, or to be named. */
+/* A file may say which bootloader it is for. */
+static bool fits_id(uint16_t wanted, uint16_t id)
+{
+    return wanted == 0 || wanted == UVK_DFU_ANY_ID || wanted == id;
+}
+
+static bool is_for(const struct uvk_flash_options *options, const struct uvk_usb_device *device)
+{
+    return fits_id(options->for_vendor, device->vendor) &&
+           fits_id(options->for_product, device->product);
+}
+
+/* The file names it, and no other. */
+static bool is_named_by_file(const struct uvk_flash_options *options)
+{
+    return options->for_vendor != 0 && options->for_vendor != UVK_DFU_ANY_ID &&
+           options->for_product != 0 && options->for_product != UVK_DFU_ANY_ID;
+}
+
+/* Any other does not tell its chip: it has to have the board's ids, or to be named, by a
+ * person or by the file. */
 static bool is_meant(const struct visit *visit, const struct uvk_usb_device *device)
 {
     const struct uvk_flash_options *options = visit->options;
     bool of_board = options->vendor != 0 && device->vendor == options->vendor &&
                     device->product == options->product;
 
-    return dfu_interface(device) != NULL &&
-           (is_of_chip(device, visit->chip) || of_board ||
+    return dfu_interface(device) != NULL && is_for(options, device) &&
+           (is_named_by_file(options) || is_of_chip(device, visit->chip) || of_board ||
             (options->to != NULL && strcmp(options->to, device->name) == 0));
 }
 

@@ -1,5 +1,5 @@
 /* carried.c - a file with machine code, whatever its form, and what the code says of itself. */
-#include "uvrek/formats.h"
+#include "suffix.h"
 
 #include <gelf.h>
 #include <string.h>
@@ -120,6 +120,20 @@ static bool read_uf2(char *file, size_t size, struct uvk_carried *carried, GErro
     return true;
 }
 
+static bool read_dfu(char *file, size_t size, struct uvk_carried *carried, GError **error)
+{
+    struct suffix suffix;
+
+    if (size > UVK_CARRIED_MOST || !suffix_read(file, size, &suffix, error)) {
+        return size <= UVK_CARRIED_MOST ? false : fail(error, "the file is too large");
+    }
+    carried->vendor = suffix.vendor;
+    carried->product = suffix.product;
+    carried->size = size - suffix.size;
+    carried->bytes = g_memdup2(file, carried->size);
+    return true;
+}
+
 static bool read_bin(char *file, size_t size, struct uvk_carried *carried, GError **error)
 {
     if (size == 0 || size > UVK_CARRIED_MOST) {
@@ -130,7 +144,7 @@ static bool read_bin(char *file, size_t size, struct uvk_carried *carried, GErro
     return true;
 }
 
-/* By their first bytes; what begins otherwise is bytes. */
+/* By their first bytes, one by its last; what begins otherwise is bytes. */
 static const struct form {
     const char *name, *begin;
     bool (*read)(char *file, size_t size, struct uvk_carried *, GError **);
@@ -140,11 +154,15 @@ static const struct form {
     {"elf", "\177ELF", read_elf},
     {"bin", "", read_bin},
 };
+static const struct form form_with_suffix = {"dfu", "", read_dfu};
 
 static const struct form *form_of(const char *file, size_t size)
 {
     const struct form *form = forms;
 
+    if (suffix_is_there(file, size)) {
+        return &form_with_suffix;
+    }
     while (size < strlen(form->begin) || memcmp(file, form->begin, strlen(form->begin)) != 0) {
         form++;
     }

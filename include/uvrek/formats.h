@@ -48,15 +48,17 @@ bool uvk_uf2_read(const uint8_t *file, size_t size, size_t most, struct uvk_uf2 
 
 /* ---- any of them ------------------------------------------------------------------------- */
 
-/* What a file brings: HEX, UF2 and ELF are told apart by what is in them, all else is bytes for
- * the start of flash. */
+/* What a file brings: HEX, UF2, ELF and files with a DFU suffix (USB DFU 1.1, appendix B) are told
+ * apart by what is in them, all else is bytes for the start of flash. */
 struct uvk_carried {
-    const char *form; /* "hex", "uf2", "elf" or "bin" */
+    const char *form; /* "hex", "uf2", "elf", "dfu" or "bin" */
     uint32_t address; /* of the first byte, as the file counts */
     uint8_t *bytes;   /* freed with g_free */
     size_t size;
     uint32_t family;  /* of a UF2 file, else 0 */
     uint32_t machine; /* of an ELF file (e_machine), else 0 */
+    /* Of a file with a DFU suffix: the bootloader's ids, 0xFFFF for any; else 0. */
+    uint16_t vendor, product;
 };
 
 #define UVK_CARRIED_MOST (16u * 1024u * 1024u) /* bytes that a file may bring */

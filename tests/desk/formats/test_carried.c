@@ -50,6 +50,66 @@ static void each_form_brings_the_same_code(void **state)
     }
 }
 
+/* The example of the standard's own rules: a sum from FFFFFFFF on, without a last inversion. */
+static uint32_t sum_of(const uint8_t *bytes, size_t size)
+{
+    uint32_t sum = 0xFFFFFFFF;
+
+    while (size-- > 0) {
+        sum ^= *bytes++;
+        for (unsigned bit = 0; bit < 8; bit++) {
+            sum = sum & 1 ? sum >> 1 ^ 0xEDB88320 : sum >> 1;
+        }
+    }
+    return sum;
+}
+
+static void put_suffix(uint8_t *at, const uint8_t *file, size_t before)
+{
+    const uint8_t suffix[12] = {0, 1, 0xF4, 0x2F, 0xEB, 0x03, 0x00, 0x01, 'U', 'F', 'D', 16};
+    uint32_t sum;
+
+    memcpy(at, suffix, sizeof suffix);
+    sum = sum_of(file, before + sizeof suffix);
+    for (unsigned i = 0; i < 4; i++) {
+        at[12 + i] = (uint8_t)(sum >> 8 * i);
+    }
+}
+
+static void dfu_suffix_is_read_and_checked(void **state)
+{
+    uint8_t file[116 + 1];
+    struct uvk_carried carried;
+    GError *error = NULL;
+
+    (void)state;
+    for (unsigned i = 0; i < 100; i++) {
+        file[i] = (uint8_t)(i * 3);
+    }
+    put_suffix(file + 100, file, 100);
+    assert_int_equal(sum_of((const uint8_t *)"123456789", 9), ~0xCBF43926u);
+    assert_true(uvk_carried_take((char *)file, 116, &carried, &error));
+    assert_string_equal(carried.form, "dfu");
+    assert_int_equal(carried.size, 100);
+    assert_memory_equal(carried.bytes, file, 100);
+    assert_int_equal(carried.vendor, 0x03EB);
+    assert_int_equal(carried.product, 0x2FF4);
+    g_free(carried.bytes);
+    for (unsigned i = 0; i < 116; i++) { /* one bit, anywhere but in the mark that tells it */
+        if (i >= 108 && i < 111) {
+            continue;
+        }
+        file[i] ^= 0x20;
+        assert_false(uvk_carried_take((char *)file, 116, &carried, &error));
+        assert_non_null(strstr(error->message, "DFU suffix"));
+        g_clear_error(&error);
+        file[i] ^= 0x20;
+    }
+    put_suffix(file, file, 0); /* nothing but a suffix */
+    assert_false(uvk_carried_take((char *)file, 16, &carried, &error));
+    g_clear_error(&error);
+}
+
 static void note_that_is_none_is_not_believed(void **state)
 {
     static const struct {
@@ -138,6 +198,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(each_form_brings_the_same_code),
+        cmocka_unit_test(dfu_suffix_is_read_and_checked),
         cmocka_unit_test(note_that_is_none_is_not_believed),
         cmocka_unit_test(damaged_files_are_refused_or_read),
         cmocka_unit_test(hex_that_says_things_twice_is_refused),
