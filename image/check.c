@@ -151,9 +151,10 @@ static bool settings_are_valid(const struct uvk_image *image)
     static const UVK_ROM uint16_t least[UVK_SETTINGS] = {
         0, UVK_ONCE_FOR_MIN, UVK_LEADER_WITHIN_MIN, UVK_POINTER_SPEED_MIN, 0, 0, 0, 0};
     static const UVK_ROM uint16_t most[UVK_SETTINGS] = {
-        UVK_DEBOUNCE_MAX,     UVK_ONCE_FOR_MAX,    UVK_LEADER_WITHIN_MAX, UVK_POINTER_SPEED_MAX,
-        UVK_POINTER_RAMP_MAX, UVK_WHEEL_SPEED_MAX, UVK_TYPE_PACE_MAX,
-        UVK_USE_PRESS_AFTER ? UVK_PRESS_AFTER_MAX : 0};
+        UVK_DEBOUNCE_MAX,      UVK_ONCE_FOR_MAX,
+        UVK_LEADER_WITHIN_MAX, UVK_POINTER_SPEED_MAX,
+        UVK_POINTER_RAMP_MAX,  UVK_WHEEL_SPEED_MAX,
+        UVK_TYPE_PACE_MAX,     UVK_USE_PRESS_AFTER ? UVK_PRESS_AFTER_MAX : 0};
 
     for (uint8_t i = 0; i < UVK_SETTINGS; i++) {
         uint16_t value = uvk_image_setting(image, (enum uvk_setting)i);

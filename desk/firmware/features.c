@@ -173,12 +173,11 @@ static const struct {
 
 uint32_t features_of(const struct uvk_image *image)
 {
-    uint32_t features = features_of_cells(image) | features_of_tables(image) |
-                        features_of_steps(image) | features_of_feels(image) |
-                        bit_if(wheel_is_held(image), FEATURE_POINTER) |
-                        bit_if(uvk_image_setting(image, UVK_SET_PRESS_AFTER) > 0,
-                               FEATURE_PRESS_AFTER) |
-                        bit_if(image->rows[UVK_TABLE_DANCES] > 0, FEATURE_HOLDS);
+    uint32_t features =
+        features_of_cells(image) | features_of_tables(image) | features_of_steps(image) |
+        features_of_feels(image) | bit_if(wheel_is_held(image), FEATURE_POINTER) |
+        bit_if(uvk_image_setting(image, UVK_SET_PRESS_AFTER) > 0, FEATURE_PRESS_AFTER) |
+        bit_if(image->rows[UVK_TABLE_DANCES] > 0, FEATURE_HOLDS);
 
     for (size_t i = 0; i < G_N_ELEMENTS(tables); i++) {
         features |= bit_if(image->rows[tables[i].table] > 0, tables[i].feature);

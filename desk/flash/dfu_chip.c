@@ -166,8 +166,8 @@ static bool ask_before(struct dfu *dfu, GError **error)
         g_propagate_error(error, reason);
     } else {
         g_clear_error(&reason);
-        good = dfu_idle(dfu, error) &&
-               road_before(dfu->options, good ? code : NULL, room, error);
+        good =
+            dfu_idle(dfu, error) && road_before(dfu->options, good ? code : NULL, room, error);
     }
     g_free(code);
     return good;
@@ -182,8 +182,8 @@ static bool replace_all(struct dfu *dfu, const uint8_t *code, size_t size, GErro
 
 bool dfu_chip_flash(struct dfu *dfu, const uint8_t *code, size_t size, GError **error)
 {
-    bool good = (check_signature(dfu, error) && ask_before(dfu, error)) ||
-                road_untouched(error);
+    bool good =
+        (check_signature(dfu, error) && ask_before(dfu, error)) || road_untouched(error);
 
     good = good && (code == NULL || replace_all(dfu, code, size, error));
     if (good) {

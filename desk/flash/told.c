@@ -53,8 +53,9 @@ bool road_untouched(GError **error)
 
 bool road_emptied(GError **error)
 {
-    return add_to(error, "; the keyboard holds no whole firmware now; its bootloader is still there, "
-                         "so that it can be flashed again");
+    return add_to(error,
+                  "; the keyboard holds no whole firmware now; its bootloader is still there, "
+                  "so that it can be flashed again");
 }
 
 bool road_open_to_all(const char *name, GError **error)

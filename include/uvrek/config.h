@@ -105,7 +105,8 @@
 #ifndef UVK_USE_MACROS
 #define UVK_USE_MACROS 1
 #endif
-#ifndef UVK_USE_PRESS_AFTER /* presses that count when the contact has been closed for a time */
+#ifndef UVK_USE_PRESS_AFTER /* presses that count when the contact has been closed for a time  \
+                             */
 #define UVK_USE_PRESS_AFTER 1
 #endif
 #ifndef UVK_USE_TYPE /* macros that type text */

@@ -69,7 +69,7 @@ struct uvk_flash_options {
     const char *usbip;        /* where USB devices are looked for, see cable.h; NULL: here */
     uint16_t vendor, product; /* of the board, which its own bootloaders have too; 0: unknown */
     uint16_t for_vendor, for_product; /* of the bootloader, as the file says; 0, 0xFFFF: any */
-    unsigned patience;        /* seconds to wait for the bootloader */
+    unsigned patience;                /* seconds to wait for the bootloader */
     void (*progress)(void *data, enum uvk_flash_stage stage, const char *text, size_t done,
                      size_t total);
     const char *touch; /* a serial port that is touched first, see uvk_serial_touch; or NULL */

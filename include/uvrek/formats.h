@@ -48,8 +48,8 @@ bool uvk_uf2_read(const uint8_t *file, size_t size, size_t most, struct uvk_uf2 
 
 /* ---- any of them ------------------------------------------------------------------------- */
 
-/* What a file brings: HEX, UF2, ELF and files with a DFU suffix (USB DFU 1.1, appendix B) are told
- * apart by what is in them, all else is bytes for the start of flash. */
+/* What a file brings: HEX, UF2, ELF and files with a DFU suffix (USB DFU 1.1, appendix B) are
+ * told apart by what is in them, all else is bytes for the start of flash. */
 struct uvk_carried {
     const char *form; /* "hex", "uf2", "elf", "dfu" or "bin" */
     uint32_t address; /* of the first byte, as the file counts */

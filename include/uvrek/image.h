@@ -61,7 +61,7 @@ enum uvk_setting {
     UVK_SET_POINTER_RAMP = 4,  /* milliseconds, 0..5000: from rest to that speed */
     UVK_SET_WHEEL_SPEED = 5,   /* notches in a second while a key is down, 0..100 */
     UVK_SET_TYPE_PACE = 6,     /* milliseconds, 0..100: from one typed character to the next */
-    UVK_SET_PRESS_AFTER = 7, /* milliseconds, 0..20: how long closed before a press counts */
+    UVK_SET_PRESS_AFTER = 7,   /* milliseconds, 0..20: how long closed before a press counts */
     UVK_SETTINGS = 8
 };
 

@@ -22,8 +22,8 @@ void uvk_scan(struct uvk_engine *engine, struct uvk_port *port);
  * into the queue. True: something was pressed. */
 bool uvk_line_take(struct uvk_engine *engine, uint8_t line, uvk_bits closed);
 
-/* debounce.c: the bits of LINE whose believed state should flip now: to up after WINDOW, to down
- * after PRESS, in ms. A flip that is not accepted is offered again at the next pass. */
+/* debounce.c: the bits of LINE whose believed state should flip now: to up after WINDOW, to
+ * down after PRESS, in ms. A flip that is not accepted is offered again at the next pass. */
 uvk_bits uvk_debounce_line(struct uvk_debounce *debounce, uint8_t line, uint8_t senses,
                            uvk_bits closed, uint16_t now, uint8_t window, uint8_t press);
 void uvk_debounce_accept(struct uvk_debounce *debounce, uint8_t line, uvk_bits bit);

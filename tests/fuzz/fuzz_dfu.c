@@ -1,5 +1,6 @@
-/* libFuzzer: DFU. Descriptors that may be anything; the desk's end against a device that answers
- * anything; the bench's bootloader against a host that asks anything. Time is simulated. */
+/* libFuzzer: DFU. Descriptors that may be anything; the desk's end against a device that
+ * answers anything; the bench's bootloader against a host that asks anything. Time is
+ * simulated. */
 #include "uvrek/flash.h"
 #include "uvrek/gadget.h"
 
@@ -23,7 +24,8 @@ void g_usleep(gulong us)
     now += (gint64)us;
 }
 
-/* ---- a device that answers anything -------------------------------------------------------- */
+/* ---- a device that answers anything --------------------------------------------------------
+ */
 
 struct stream {
     struct uvk_cable cable;
@@ -93,7 +95,8 @@ static void desk_end(const uint8_t *data, size_t size)
     g_clear_error(&error);
 }
 
-/* ---- a host that asks anything ---------------------------------------------------------------- */
+/* ---- a host that asks anything
+ * ---------------------------------------------------------------- */
 
 static void bench_end(const uint8_t *data, size_t size)
 {

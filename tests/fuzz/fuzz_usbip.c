@@ -9,7 +9,8 @@
 
 int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size);
 
-static const uint8_t device_bytes[18] = {18, 1, 0, 2, 0, 0, 0, 8, 9, 0x12, 7, 0, 0, 1, 1, 2, 0, 1};
+static const uint8_t device_bytes[18] = {18,   1, 0, 2, 0, 0, 0, 8, 9,
+                                         0x12, 7, 0, 0, 1, 1, 2, 0, 1};
 
 static enum uvk_transfer control(void *self, const uint8_t setup[8], uint8_t *data,
                                  size_t *size)
@@ -34,7 +35,8 @@ static bool fetch(void *self, unsigned endpoint, uint8_t packet[64], size_t *siz
     return endpoint < 8;
 }
 
-/* ---- a client that says anything ---------------------------------------------------------- */
+/* ---- a client that says anything ----------------------------------------------------------
+ */
 
 static GSocketConnection *connect_to(unsigned port)
 {
@@ -77,7 +79,8 @@ static void talk_to_server(const uint8_t *data, size_t size)
     }
 }
 
-/* ---- a server that says anything ---------------------------------------------------------- */
+/* ---- a server that says anything ----------------------------------------------------------
+ */
 
 struct speech {
     GSocket *socket;
@@ -111,8 +114,8 @@ static GSocket *listener(char **where)
     (void)g_socket_listen(socket, NULL);
     g_object_unref(address);
     address = g_socket_get_local_address(socket, NULL);
-    *where = g_strdup_printf("%u",
-                             g_inet_socket_address_get_port(G_INET_SOCKET_ADDRESS(address)));
+    *where =
+        g_strdup_printf("%u", g_inet_socket_address_get_port(G_INET_SOCKET_ADDRESS(address)));
     g_object_unref(address);
     return socket;
 }

@@ -23,8 +23,9 @@ const struct uvk_setting_name uvk_setting_names[UVK_SETTINGS] = {
                              "notches a second", 0, UVK_WHEEL_SPEED_MAX, 10},
     [UVK_SET_TYPE_PACE] = {"type-pace", "from one character that a macro types to the next",
                            NULL, 0, UVK_TYPE_PACE_MAX *MS, 0},
-    [UVK_SET_PRESS_AFTER] = {"press-after", "a contact is closed this long before a press counts",
-                             NULL, 0, UVK_PRESS_AFTER_MAX *MS, 0},
+    [UVK_SET_PRESS_AFTER] = {"press-after",
+                             "a contact is closed this long before a press counts", NULL, 0,
+                             UVK_PRESS_AFTER_MAX *MS, 0},
 };
 
 const struct uvk_setting_name *uvk_setting_named(const char *name)

@@ -16,7 +16,7 @@ struct uvk_layers {
 };
 
 struct uvk_debounce {
-    uvk_bits down[UVK_MAX_LINES];    /* what the engine believes */
+    uvk_bits down[UVK_MAX_LINES];     /* what the engine believes */
     uvk_bits changing[UVK_MAX_LINES]; /* at the last pass the contact was otherwise */
     uint8_t since[UVK_MAX_LINES * UVK_MAX_SENSES]; /* ms, low byte: otherwise since then */
 };

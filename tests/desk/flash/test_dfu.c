@@ -377,6 +377,7 @@ static void descriptors_are_believed_in_nothing(void **state)
 struct served {
     struct uvk_usbip *server;
     struct uvk_dfu_boot *boot;
+    GThread *thread;
     gint stop;
 };
 
@@ -404,7 +405,6 @@ static GError *flash_remotely(const struct uvk_dfu_kind *kind,
     struct served served = {.boot = uvk_dfu_boot_new(chip, kind, faults)};
     struct uvk_flash_options options = {.patience = 1, .to = to};
     GError *error = NULL;
-    GThread *thread;
     char *where;
 
     served.server = uvk_usbip_new("127.0.0.1:0", &error);
@@ -412,10 +412,10 @@ static GError *flash_remotely(const struct uvk_dfu_kind *kind,
     where = g_strdup_printf("%u", uvk_usbip_port(served.server));
     options.usbip = where;
     uvk_usbip_plug(served.server, uvk_dfu_boot_gadget(served.boot));
-    thread = g_thread_new("server", serve, &served);
+    served.thread = g_thread_new("server", serve, &served);
     (void)uvk_flash(chip, "dfu", code, CODE_SIZE, &options, &error);
     g_atomic_int_set(&served.stop, 1);
-    g_thread_join(thread);
+    g_thread_join(served.thread);
     memcpy(flashed, uvk_dfu_boot_flash(served.boot), CODE_SIZE);
     uvk_usbip_free(served.server);
     uvk_dfu_boot_free(served.boot);
