@@ -96,7 +96,7 @@ static void show_words(struct shown *shown, enum uvk_flash_stage stage, const ch
         printf("%s\n", text);
         break;
     case UVK_FLASH_FOUND:
-        printf("found a bootloader at %s\n", text);
+        printf("found %s\n", text);
         break;
     case UVK_FLASH_DONE:
         show_done(shown, text, total);

@@ -221,6 +221,9 @@ static bool ask_before(struct talk *talk, GError **error)
         road_tell(talk->options, UVK_FLASH_READING, NULL, at, room);
         good = read_block(talk, code + at, MIN(talk->block, room - at), error);
     }
+    if (good) {
+        road_tell(talk->options, UVK_FLASH_READING, NULL, room, room);
+    }
     good = good && road_before(talk->options, code, room, error);
     g_free(code);
     return good;

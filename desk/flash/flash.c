@@ -46,9 +46,11 @@ static bool use(const struct road *road, struct visit *visit, const char *name,
     const struct uvk_flash_options *options = visit->options;
     bool can_know = code != NULL && (options->usbip != NULL || road->on_usb(name));
     GPtrArray *before = can_know ? road_keyboards(options) : NULL;
+    char *text = g_strdup_printf("%s, at %s", road->sight, name);
     bool good;
 
-    road_tell(options, UVK_FLASH_FOUND, name, 0, 0);
+    road_tell(options, UVK_FLASH_FOUND, text, 0, 0);
+    g_free(text);
     good = road->write(visit, name, code, size, error) &&
            (before == NULL || road_await_keyboard(options, before, error));
     g_clear_pointer(&before, g_ptr_array_unref);

@@ -23,9 +23,6 @@ bool road_fits(const struct uvk_chip *chip, const uint8_t *code, size_t size, GE
 bool road_before(const struct uvk_flash_options *options, const uint8_t *code, size_t size,
                  GError **error)
 {
-    if (code != NULL) {
-        road_tell(options, UVK_FLASH_READING, NULL, size, size);
-    }
     while (code != NULL && size > 0 && code[size - 1] == 0xFF) {
         size--;
     }

@@ -53,7 +53,7 @@ bool uvk_serial_touch(const char *path, GError **error);
 
 enum uvk_flash_stage {
     UVK_FLASH_WAITING, /* for the bootloader to appear; text: what to press */
-    UVK_FLASH_FOUND,   /* text: where */
+    UVK_FLASH_FOUND,   /* text: what, and where */
     UVK_FLASH_HINT,    /* something is in the way; text: what to do about it */
     UVK_FLASH_READING, /* what is in it, to be kept; done of total bytes, as of the next two */
     UVK_FLASH_WRITING,

@@ -832,7 +832,7 @@ static void dfu_fills_an_empty_chip(void **state)
                     "uvrek ready --usbip $AT desk.uvk",
                     0,
                     "plugged in: its bootloader, on USB, at 1-1\n\nReady.\n"
-                    "found a bootloader at 1-1\n",
+                    "found its bootloader, on USB, at 1-1\n",
                     NULL);
     expect("cat $SCRATCH/bench", 0, "the host received \"sa\"\n", NULL);
     expect_with_usb("--empty", "tap s\n", "uvrek flash --wait 20 --usbip $AT desk.uvk", 0,
