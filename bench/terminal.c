@@ -133,7 +133,7 @@ int uvk_terminal_file(const struct uvk_terminal *terminal)
     return terminal->ours;
 }
 
-#define SLOW_US  100000
+#define SLOW_US  10000
 #define PATIENCE 2000 /* milliseconds that a client may leave answers unread */
 
 static void send_all(int file, const uint8_t *bytes, size_t size)

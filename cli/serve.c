@@ -7,7 +7,7 @@
 
 #define LOOK_MS  5       /* between two looks into the drive, or at the clock */
 #define AWAY_US  1000000 /* until somebody presses reset */
-#define TRIED_US 6000000 /* after a fault: whoever met it has given up by then */
+#define TRIED_US 8000000 /* after a fault: whoever met it has given up by then */
 
 void plug_keyboard(struct workbench *workbench)
 {
@@ -96,7 +96,7 @@ static void hide_drive(struct workbench *workbench, bool mended)
 
 static void serve_drive(struct workbench *workbench)
 {
-    g_usleep(LOOK_MS * 1000u);
+    g_usleep(1000); /* a copy takes no longer than a few of those */
     uvk_drive_serve(workbench->drive);
 }
 

@@ -120,7 +120,8 @@ static bool is_there(const char *folder)
 
 static bool fail_at(size_t done, size_t size, int number, GError **error)
 {
-    const char *why = number == ENOSPC ? "the drive is full"
+    const char *why = number == 0        ? "it has gone"
+                      : number == ENOSPC ? "the drive is full"
                       : number == EROFS || number == EACCES || number == EPERM
                           ? "it cannot be written to"
                           : g_strerror(number);
@@ -151,14 +152,14 @@ static void tell_written(const struct uvk_flash_options *options, const struct c
 
 /* All of the file; the number of the error in *NUMBER, 0: none. Returns the bytes that were
  * taken. */
-static size_t pour(int target, const struct cargo *cargo,
+static size_t pour(int target, const char *folder, const struct cargo *cargo,
                    const struct uvk_flash_options *options, int *number)
 {
     const size_t size = cargo->size;
     size_t done = 0;
 
     *number = 0;
-    while (done < size && *number == 0) {
+    while (done < size && *number == 0 && is_there(folder)) {
         size_t wanted = size - done < AT_ONCE ? size - done : AT_ONCE;
         ssize_t count = write(target, cargo->file + done, wanted);
         if (count < 0 && errno != EINTR) {
@@ -186,7 +187,7 @@ static bool copy(const char *folder, const struct cargo *cargo,
 
     g_free(path);
     if (target >= 0) {
-        done = pour(target, cargo, options, &number);
+        done = pour(target, folder, cargo, options, &number);
         (void)close(target);
     }
     return done == cargo->size || fail_at(done, cargo->size, number, error);
@@ -219,7 +220,7 @@ static bool write_file(struct visit *visit, const char *folder, const uint8_t *c
     g_free(cargo.file);
     if (good) {
         road_tell(visit->options, UVK_FLASH_DONE,
-                  "the drive has gone, so the chip has started it", size, size);
+                  "the drive has gone, as it does when the chip starts that", size, size);
     }
     return good;
 }

@@ -24,7 +24,7 @@ struct uvk_bootloader_faults {
     bool other_chip;     /* it tells another signature */
     bool refuses_writes; /* it answers '?' to a block */
     bool forgets_a_bit;  /* one bit of what is written is lost */
-    bool slow;           /* each answer takes a tenth of a second, and then it comes */
+    bool slow;           /* each answer takes ten milliseconds, and then it comes */
     /* after so many bytes, 0: never */
     size_t silent_after;   /* it does not answer any more */
     size_t nonsense_after; /* it answers with bytes that mean nothing */

@@ -446,6 +446,57 @@ static void faults_of_a_drive_are_told(void **state)
     }
 }
 
+/* Somebody pulls it when the first part has been written. */
+static void pull_drive(void *data, enum uvk_flash_stage stage, const char *text, size_t done,
+                       size_t total)
+{
+    (void)text;
+    (void)total;
+    if (stage == UVK_FLASH_WRITING && done > 0) {
+        uvk_drive_hide(data, false);
+    }
+}
+
+static void drive_that_is_pulled_is_told(void **state)
+{
+    const struct uvk_chip *rp2040 = uvk_chip_named("rp2040");
+    const struct uvk_drive_faults none = {.full = false};
+    char *folder = g_build_filename(scratch_folder(), "pulled", NULL);
+    struct uvk_drive *drive = uvk_drive_new(folder, rp2040, &none);
+    const struct uvk_flash_options options = {
+        .drive = folder, .progress = pull_drive, .data = drive};
+    uint8_t *large = g_malloc0(20000);
+    GError *error = NULL;
+
+    (void)state;
+    assert_true(uvk_drive_show(drive, NULL));
+    assert_false(uvk_flash(rp2040, "uf2", large, 20000, &options, &error));
+    assert_non_null(strstr(error->message, "bytes: it has gone. The board is still in its"));
+    g_error_free(error);
+    assert_true(uvk_drive_show(drive, NULL)); /* and again, with nothing of before in it */
+    assert_false(uvk_drive_heard(drive));
+    uvk_drive_free(drive);
+    g_free(large);
+    g_free(folder);
+}
+
+/* What was asked by touching is seen once. */
+static void touch_is_noticed(void **state)
+{
+    char *path = g_build_filename(scratch_folder(), "touched", NULL);
+    struct uvk_terminal *terminal = uvk_terminal_new(path, NULL);
+    struct uvk_line *line = uvk_serial_open(path, NULL);
+
+    (void)state;
+    uvk_line_close(line);
+    assert_false(uvk_terminal_was_touched(terminal)); /* opening it is no touch */
+    assert_true(uvk_serial_touch(path, NULL));
+    assert_true(uvk_terminal_was_touched(terminal));
+    assert_false(uvk_terminal_was_touched(terminal));
+    uvk_terminal_free(terminal);
+    g_free(path);
+}
+
 static void folder_that_is_no_drive_is_waited_for(void **state)
 {
     struct uvk_flash_options options = {.drive = scratch_folder()};
@@ -485,6 +536,8 @@ int main(void)
         cmocka_unit_test(waiting_ends),
         cmocka_unit_test(drive_takes_the_file_and_goes),
         cmocka_unit_test(faults_of_a_drive_are_told),
+        cmocka_unit_test(drive_that_is_pulled_is_told),
+        cmocka_unit_test(touch_is_noticed),
         cmocka_unit_test(folder_that_is_no_drive_is_waited_for),
         cmocka_unit_test(port_that_is_no_terminal_is_refused),
     };
