@@ -3,11 +3,14 @@
  *   make bench
  */
 #include "uvrek/bench.h"
+#include "uvrek/bootloader.h"
 #include "uvrek/firmware.h"
+#include "uvrek/flash.h"
 #include "uvrek/port_linux.h"
 
 #include <fcntl.h>
 #include <glib/gstdio.h>
+#include <poll.h>
 #include <stdio.h>
 #include <string.h>
 #include <sys/resource.h>
@@ -350,6 +353,55 @@ static void measure_large(const char *folder)
     g_free(big);
 }
 
+/* ---- impatient bootloaders -----------------------------------------------------------------
+ */
+
+#define TRIES    20u
+#define UNTIL_US 200000
+#define STAYS_MS 750
+
+struct appearing {
+    struct uvk_terminal *terminal;
+    double heard_ms; /* from its appearing to the first byte; STAYS_MS: none came */
+};
+
+/* A port that appears after a while, and waits for the first byte. */
+static gpointer appear(gpointer data)
+{
+    struct appearing *appearing = data;
+    struct pollfd ready;
+    double since;
+
+    g_usleep(UNTIL_US);
+    (void)uvk_terminal_show(appearing->terminal, NULL);
+    since = now();
+    ready = (struct pollfd){uvk_terminal_file(appearing->terminal), POLLIN, 0};
+    appearing->heard_ms = poll(&ready, 1, STAYS_MS) > 0 ? (now() - since) * 1000 : STAYS_MS;
+    uvk_terminal_hide(appearing->terminal);
+    return NULL;
+}
+
+static void measure_first_byte(const char *folder)
+{
+    char *port = g_build_filename(folder, "port", NULL);
+    const struct uvk_flash_options options = {.port = port, .patience = 5};
+    struct appearing appearing = {uvk_terminal_new(port, NULL), 0};
+    const uint8_t code[2] = {0, 0};
+    double worst = 0;
+
+    uvk_terminal_hide(appearing.terminal);
+    for (unsigned i = 0; i < TRIES; i++) {
+        GThread *thread = g_thread_new("port", appear, &appearing);
+        (void)uvk_flash(uvk_chip_named("atmega32u4"), "serial", code, sizeof code, &options,
+                        NULL);
+        g_thread_join(thread);
+        worst = MAX(worst, appearing.heard_ms);
+    }
+    row("serial port appears to first byte, worst of 20", worst, "ms", 50, false);
+    uvk_terminal_free(appearing.terminal);
+    g_free(port);
+}
+
 int main(void)
 {
     char *cache;
@@ -377,6 +429,7 @@ int main(void)
     measure_check();
     measure_large(cache);
     measure_rebuild(cache);
+    measure_first_byte(cache);
     uvk_program_free(small);
     uvk_program_free(large);
     uvk_program_free(other);
