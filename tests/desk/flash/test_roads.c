@@ -251,6 +251,7 @@ static void one_of_several_has_to_be_named(void **state)
  */
 
 struct exported {
+    GThread *thread;
     struct uvk_rig *rig;
     struct uvk_usbip *server;
     gint stop, presses;
@@ -302,7 +303,6 @@ static void keyboard_is_a_device_for_others(void **state)
     struct uvk_gadget gadget;
     struct uvk_cable *cable;
     GError *error = NULL;
-    GThread *thread;
     char *where;
     char *title;
 
@@ -314,7 +314,7 @@ static void keyboard_is_a_device_for_others(void **state)
     gadget = uvk_rig_gadget(exported.rig);
     uvk_usbip_plug(exported.server, &gadget);
     where = g_strdup_printf("%u", uvk_usbip_port(exported.server));
-    thread = g_thread_new("keyboard", run_keyboard, &exported);
+    exported.thread = g_thread_new("keyboard", run_keyboard, &exported);
     cable = uvk_cable_open(where, "1-1", 0, &error);
     assert_null(error);
     title = uvk_cable_string(cable, 2);
@@ -323,7 +323,7 @@ static void keyboard_is_a_device_for_others(void **state)
     reports_reach_another_host(cable, &exported);
     uvk_cable_close(cable);
     g_atomic_int_set(&exported.stop, 1);
-    g_thread_join(thread);
+    g_thread_join(exported.thread);
     uvk_usbip_free(exported.server);
     uvk_rig_free(exported.rig);
     uvk_firmware_free(firmware);
