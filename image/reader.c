@@ -22,6 +22,15 @@ uint8_t uvk_image_second_line(const struct uvk_image *image)
     return SECOND(image);
 }
 
+#if UVK_USE_LINK
+uint16_t uvk_image_print(const struct uvk_image *image)
+{
+    uvk_image_bytes sum = image->bytes + AT_SUM;
+
+    return (uint16_t)((sum[0] ^ sum[2]) << 8 | (sum[1] ^ sum[3]));
+}
+#endif
+
 uint8_t uvk_image_combos(const struct uvk_image *image)
 {
     return (uint8_t)ROWS(image, COMBOS);

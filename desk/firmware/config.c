@@ -100,6 +100,7 @@ char *config_text(const struct uvk_program *program, const struct uvk_image *ima
         }
     }
     define(out, "UVK_TRACE", 0);
+    define(out, "UVK_USE_LINK", 0);      /* boards with one cannot be built yet */
     define(out, "UVK_USE_DIRECTORY", 0); /* the image is linked in */
     define(out, "UVK_USE_CHECKS", 0);    /* the desk has looked */
     define_wires(out, board);

@@ -105,6 +105,9 @@
 #ifndef UVK_USE_MACROS
 #define UVK_USE_MACROS 1
 #endif
+#ifndef UVK_USE_LINK /* a controller in each half, see half.h */
+#define UVK_USE_LINK 1
+#endif
 #ifndef UVK_USE_PRESS_AFTER /* presses that count when the contact has been closed for a time  \
                              */
 #define UVK_USE_PRESS_AFTER 1

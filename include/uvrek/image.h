@@ -117,6 +117,8 @@ uint8_t uvk_image_lines(const struct uvk_image *image);
 uint8_t uvk_image_senses(const struct uvk_image *image);
 /* The first line of the second half; as many as all lines: there is none. */
 uint8_t uvk_image_second_line(const struct uvk_image *image);
+/* Sixteen bits that tell images apart, most of the time. */
+uint16_t uvk_image_print(const struct uvk_image *image);
 uint8_t uvk_image_combos(const struct uvk_image *image);
 uint8_t uvk_image_whens(const struct uvk_image *image);
 uint8_t uvk_image_knobs(const struct uvk_image *image);

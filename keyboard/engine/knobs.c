@@ -76,21 +76,55 @@ static void pay(struct uvk_engine *engine, struct uvk_turning *turning, uint8_t 
     }
 }
 
+static void owe(struct uvk_turning *turning, int8_t steps)
+{
+    if (turning->owed > -100 && turning->owed < 100) {
+        turning->owed = (int8_t)(turning->owed + (steps > 0) - (steps < 0));
+    }
+}
+
+/* The step that this look has completed; the first look only looks. */
+static int8_t read_step(struct uvk_engine *engine, struct uvk_port *port, uint8_t knob)
+{
+    struct uvk_turning *turning = &engine->turning[knob];
+    uint8_t phases = uvk_port_read_knob(port, knob);
+
+    if (!engine->scanned) {
+        turning->place = place_of(phases);
+        return 0;
+    }
+    return look(turning, phases, uvk_image_knob(&engine->image, knob));
+}
+
+#if UVK_USE_LINK
+int8_t uvk_knob_step(struct uvk_engine *engine, struct uvk_port *port, uint8_t knob)
+{
+    return read_step(engine, port, knob);
+}
+
+void uvk_knob_owe(struct uvk_engine *engine, uint8_t knob, int8_t steps)
+{
+    for (; steps != 0; steps = (int8_t)(steps - (steps > 0) + (steps < 0))) {
+        owe(&engine->turning[knob], steps);
+    }
+}
+
+static bool is_here(const struct uvk_engine *engine, uint8_t knob)
+{
+    return !engine->pair.linked || (engine->pair.knobs >> knob & 1u) != 0;
+}
+#else
+#define is_here(engine, knob) true
+#endif
+
 void uvk_knobs(struct uvk_engine *engine, struct uvk_port *port)
 {
     uint8_t count = uvk_image_knobs(&engine->image);
 
     for (uint8_t knob = 0; knob < count; knob++) {
         struct uvk_turning *turning = &engine->turning[knob];
-        uint8_t phases = uvk_port_read_knob(port, knob);
-        int8_t step;
-        if (!engine->scanned) {
-            turning->place = place_of(phases);
-            continue;
-        }
-        step = look(turning, phases, uvk_image_knob(&engine->image, knob));
-        if (step != 0 && turning->owed > -100 && turning->owed < 100) {
-            turning->owed = (int8_t)(turning->owed + step);
+        if (is_here(engine, knob)) {
+            owe(turning, read_step(engine, port, knob));
         }
         pay(engine, turning,
             (uint8_t)(uvk_image_keys(&engine->image) - 2u * (uint8_t)(count - knob)));

@@ -22,6 +22,13 @@ void uvk_scan(struct uvk_engine *engine, struct uvk_port *port);
  * into the queue. True: something was pressed. */
 bool uvk_line_take(struct uvk_engine *engine, uint8_t line, uvk_bits closed);
 
+#if UVK_USE_LINK && UVK_MAX_KNOBS > 0
+/* knobs.c: a knob whose steps are told to the other half: -1, 0 or 1; and steps that the other
+ * half has told. */
+int8_t uvk_knob_step(struct uvk_engine *engine, struct uvk_port *port, uint8_t knob);
+void uvk_knob_owe(struct uvk_engine *engine, uint8_t knob, int8_t steps);
+#endif
+
 /* debounce.c: the bits of LINE whose believed state should flip now: to up after WINDOW, to
  * down after PRESS, in ms. A flip that is not accepted is offered again at the next pass. */
 uvk_bits uvk_debounce_line(struct uvk_debounce *debounce, uint8_t line, uint8_t senses,

@@ -7,6 +7,7 @@
 #define UVREK_PRIV_ENGINE_STATE_H
 
 #include "uvrek/engine.h"
+#include "uvrek/link.h"
 
 /* Which layers are on, the latest on top. order[0] is layer 0, always.
  * First in the engine, so that a debugger or the bench can find it. */
@@ -218,6 +219,29 @@ struct uvk_reports {
 #endif
 };
 
+#if UVK_USE_LINK
+struct uvk_pair {
+    bool linked; /* it has been told what it is; else all lines are here */
+    bool second, leads;
+    uint16_t knobs; /* bits of its own */
+    uint16_t print; /* of the image */
+    struct uvk_receiver receiver;
+    uint8_t number;  /* of the latest question */
+    uint8_t silence; /* ms since something came, up to UVK_HALF_GONE_MS */
+    bool answered;   /* the latest question */
+    bool met;        /* where the other half's knobs stand is known */
+    bool known;      /* what was down there at the start has been seen */
+    bool fresh;      /* the other one: the main half does not know yet where the knobs stand */
+    bool said;       /* the other one: an answer has gone out */
+    bool other_image, same_half;
+    uint8_t lamps, layer;             /* the other one: as the main half told */
+    uvk_bits contacts[UVK_MAX_LINES]; /* the main one: of the other half's lines */
+#if UVK_MAX_KNOBS > 0
+    uint8_t places[UVK_MAX_KNOBS]; /* of each knob, a count that wraps */
+#endif
+};
+#endif
+
 struct uvk_engine {
     struct uvk_layers layers;
     struct uvk_image image;
@@ -239,6 +263,9 @@ struct uvk_engine {
 #endif
 #if UVK_MAX_KNOBS > 0
     struct uvk_turning turning[UVK_MAX_KNOBS];
+#endif
+#if UVK_USE_LINK
+    struct uvk_pair pair;
 #endif
 #if UVK_USE_POINTER
     struct uvk_pointer pointer;
