@@ -1,5 +1,5 @@
 /* native.c - a rig whose engine runs in this process, on the Linux port. */
-#include "rig.h"
+#include "joined.h"
 
 #include "uvrek/port_linux.h"
 
@@ -19,6 +19,7 @@ struct native {
     struct uvk_rig rig;
     struct uvk_engine engine;
     struct uvk_port port;
+    struct joined *joined; /* the other half; NULL: all is in one, or has one controller */
     struct uvk_electric *net;
     struct uvk_scan_plan scan;
     uint64_t pin_time; /* nanoseconds, as the wires see it */
@@ -135,6 +136,9 @@ static void restart(struct native *native)
     native->traced = 0;
     (void)uvk_engine_start(&native->engine, sizeof native->engine, native->image,
                            native->image_size, native->port.time_us);
+    if (native->joined != NULL) {
+        joined_restarted(native->joined);
+    }
     uvk_engine_repeat(&native->engine, UVK_REPORT_BOOT);
     for (enum uvk_report report = UVK_REPORT_KEYS; report < UVK_REPORTS; report++) {
         uvk_engine_repeat(&native->engine, report);
@@ -164,6 +168,9 @@ static void pass(struct native *native)
     if (native->port.wants_restart) {
         restart(native);
     }
+    if (native->joined != NULL) {
+        joined_ask(native->joined, native->rig.now);
+    }
 }
 
 static void apply_changes(struct native *native, uint64_t until_ns)
@@ -177,15 +184,23 @@ static void apply_changes(struct native *native, uint64_t until_ns)
     native->pin_time = MAX(native->pin_time, until_ns);
 }
 
+static uint64_t next_frame(const struct native *native)
+{
+    return native->joined != NULL ? joined_due(native->joined) : UINT64_MAX;
+}
+
 static bool native_run(struct uvk_rig *rig, uint64_t until, GError **error)
 {
     struct native *native = (struct native *)rig;
 
     (void)error;
-    while (native->next_pass <= until) {
-        rig->now = native->next_pass;
+    while (MIN(native->next_pass, next_frame(native)) <= until) {
+        bool frame = next_frame(native) <= native->next_pass;
+        rig->now = frame ? next_frame(native) : native->next_pass;
         apply_changes(native, rig->now * 1000u);
-        if (rig->in_bootloader) {
+        if (frame) {
+            joined_arrive(native->joined);
+        } else if (rig->in_bootloader) {
             native->next_pass += PASS_US; /* the chip's own code no longer runs */
         } else {
             pass(native);
@@ -246,6 +261,7 @@ static void native_free(struct uvk_rig *rig)
 {
     struct native *native = (struct native *)rig;
 
+    joined_free(native->joined);
     uvk_electric_free(native->net);
     g_array_free(native->decisions, TRUE);
     rig_clear(rig);
@@ -305,6 +321,14 @@ struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t 
     native->port.configured = true;
     native->port.boot_protocol = options->boot_protocol;
     native->next_pass = PASS_US;
+    if (board->link.place.source != NULL) {
+        native->joined =
+            joined_new(program, &native->engine, &native->port, image, size, error);
+        if (native->joined == NULL) {
+            native_free(&native->rig);
+            return NULL;
+        }
+    }
     for (uint8_t i = 0; i < UVK_INTERFACES; i++) {
         uint16_t length;
         uvk_image_bytes descriptor = uvk_report_descriptor(i, &length);

@@ -9,8 +9,9 @@
  * 4. Nothing is lost while the host does not fetch: events wait in order in the queue;
  *    when that is full, contacts are not taken over from the debouncer until there is
  *    room. Only a key that goes down AND up while the queue is full goes unseen.
- * 5. A press counts at the first contact; a release when the contact has been open for
- *    the debounce time. Debouncing costs a press no time.
+ * 5. A press counts at the first contact, or when it has been closed for `press-after`; a
+ * release when the contact has been open for the debounce time. Debouncing costs a press no
+ * time.
  * 6. A tap-hold key is decided by looking ahead in the queue: the keys pressed after it wait
  *    behind it, in order, and are then worked out on the layers that the decision leaves.
  *    When the queue is full, the oldest is decided as held.

@@ -423,6 +423,57 @@ static void quick_finger_ends_the_chatter(void **state)
     }
 }
 
+/* ---- halves ------------------------------------------------------------------------ */
+
+/* Microseconds from the contact of KEY to its report, so long after a pass. */
+static uint64_t delay_of(struct uvk_rig *rig, unsigned key, unsigned after)
+{
+    uint64_t pressed;
+    uint64_t when = 0;
+
+    assert_true(uvk_rig_settle(rig, NULL));
+    assert_true(uvk_rig_run(rig, 1000 - uvk_rig_now(rig) % 1000 + after, NULL));
+    pressed = uvk_rig_now(rig);
+    uvk_rig_press(rig, key, true);
+    assert_true(uvk_rig_run(rig, 20000, NULL));
+    assert_true(uvk_host_report_since(uvk_rig_host(rig), pressed, &when));
+    uvk_rig_press(rig, key, false);
+    return when - pressed;
+}
+
+/* What the other half tells comes over its link, at the link's speed. */
+static void link_takes_time_and_not_much(void **state)
+{
+    const struct uvk_rig_options options = {.seed = 1};
+    struct uvk_program *program =
+        good_program("board pair { chip rp2040; usb { vendor 0x1209; product 9; maker \"T\" }\n"
+                     " halves left right { main right; link uart GP0 GP1; speed 230400 }\n"
+                     " matrix { rows GP2; cols GP4 GP5; flow row->col }\n"
+                     " keys left { r0c0 r0c1 }; keys right { r0c0 r0c1 } }\n"
+                     "keymap k { host linux us; layer base { a b c d } }\n");
+    uint16_t size = 0;
+    uint8_t *image = uvk_lower(program, &size);
+    struct uvk_rig *rig = uvk_rig_native(program, image, size, &options, NULL);
+    uint64_t added = 0;
+    char *text;
+
+    (void)state;
+    for (unsigned after = 0; after < 1000; after += 100) {
+        uint64_t own = delay_of(rig, 2, after);
+        uint64_t other = delay_of(rig, 0, after);
+        assert_in_range(own, 0, 2000);
+        assert_in_range(other, own, own + 1000);
+        added += other - own;
+    }
+    assert_in_range(added, 3000, 8000); /* a question and an answer are under way */
+    text = uvk_host_take_text(uvk_rig_host(rig));
+    assert_string_equal(text, "cacacacacacacacacaca");
+    g_free(text);
+    uvk_rig_free(rig);
+    g_free(image);
+    uvk_program_free(program);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -447,6 +498,7 @@ int main(void)
         cmocka_unit_test(restart_lets_go_of_everything),
         cmocka_unit_test(quick_finger_ends_the_chatter),
         cmocka_unit_test(wheel_moves),
+        cmocka_unit_test(link_takes_time_and_not_much),
     };
     return cmocka_run_group_tests_name("bench", tests, NULL, NULL);
 }

@@ -1,0 +1,30 @@
+/* joined.h - the other half of a keyboard in the simulator, and the cable between the two. */
+#ifndef UVREK_BENCH_JOINED_H
+#define UVREK_BENCH_JOINED_H
+
+#include "rig.h"
+
+#include "uvrek/half.h"
+#include "uvrek/port_linux.h"
+
+struct joined;
+
+/* The main half of a board with a link has ENGINE, which has been started with the IMAGE, and
+ * PORT; the other half reads the same wires. NULL: *ERROR. */
+struct joined *joined_new(const struct uvk_program *program, struct uvk_engine *engine,
+                          struct uvk_port *port, const uint8_t *image, uint16_t size,
+                          GError **error);
+void joined_free(struct joined *joined);
+
+/* The main half has started again. */
+void joined_restarted(struct joined *joined);
+
+/* The main half has made a pass, at NOW microseconds: it asks, if the line is free. */
+void joined_ask(struct joined *joined, uint64_t now);
+
+/* When the next frame has arrived whole, microseconds; UINT64_MAX: none is on its way. And: it
+ * has, at that moment. */
+uint64_t joined_due(const struct joined *joined);
+void joined_arrive(struct joined *joined);
+
+#endif
