@@ -13,7 +13,12 @@ struct joined {
     struct uvk_port *ports[2];
     struct uvk_engine engine;
     struct uvk_port port;
+    const uint8_t *image;
+    uint16_t image_size;
     bool second; /* the main half is the second one of the board */
+    bool pulled;
+    unsigned noise;
+    uint32_t random;
     /* what is on the wire */
     uint8_t frame[UVK_FRAME_MAX];
     uint8_t size; /* 0: nothing */
@@ -44,6 +49,14 @@ static enum uvk_status start_half(struct joined *joined, unsigned which)
     return uvk_half_start(joined->engines[which], second, knobs_of(joined->board, second));
 }
 
+static enum uvk_status start_other(struct joined *joined)
+{
+    enum uvk_status status = uvk_engine_start(&joined->engine, sizeof joined->engine,
+                                              joined->image, joined->image_size, 0);
+
+    return status == UVK_OK ? start_half(joined, OTHER) : status;
+}
+
 void joined_restarted(struct joined *joined)
 {
     (void)start_half(joined, MAIN); /* it has been, so it fits */
@@ -59,14 +72,16 @@ struct joined *joined_new(const struct uvk_program *program, struct uvk_engine *
     enum uvk_status status;
 
     joined->board = program->board;
+    joined->image = image;
+    joined->image_size = size;
+    joined->random = 1;
     joined->second = second_leads(program->board);
     joined->engines[MAIN] = engine;
     joined->engines[OTHER] = &joined->engine;
     joined->ports[MAIN] = port;
     joined->ports[OTHER] = &joined->port;
     joined->port = *port;
-    status = uvk_engine_start(&joined->engine, sizeof joined->engine, image, size, 0);
-    status = status == UVK_OK ? start_half(joined, OTHER) : status;
+    status = start_other(joined);
     if (status != UVK_OK) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "the halves cannot be joined: %s",
                     uvk_status_text(status));
@@ -82,10 +97,22 @@ void joined_free(struct joined *joined)
     g_free(joined);
 }
 
+static uint32_t random_below(struct joined *joined, uint32_t limit)
+{
+    joined->random ^= joined->random << 13;
+    joined->random ^= joined->random >> 17;
+    joined->random ^= joined->random << 5;
+    return joined->random % limit;
+}
+
+/* A frame goes onto the cable, if there is one. */
 static void send(struct joined *joined, unsigned to, uint8_t size, uint64_t now)
 {
+    if (random_below(joined, 100) < joined->noise) {
+        joined->frame[random_below(joined, size)] ^= (uint8_t)(1u << random_below(joined, 8));
+    }
     joined->to = to;
-    joined->size = size;
+    joined->size = joined->pulled ? 0 : size;
     joined->due =
         now + (uint64_t)size * BITS_A_BYTE * G_USEC_PER_SEC / joined->board->link.speed;
 }
@@ -119,4 +146,44 @@ void joined_arrive(struct joined *joined)
             send(joined, MAIN, answer, joined->due);
         }
     }
+}
+
+void joined_pull(struct joined *joined, bool pulled)
+{
+    joined->pulled = pulled;
+    joined->size = pulled ? 0 : joined->size;
+}
+
+void joined_noise(struct joined *joined, unsigned percent)
+{
+    joined->noise = percent;
+}
+
+bool joined_is_main(const struct joined *joined, unsigned half)
+{
+    return joined->second == (half == 1);
+}
+
+void joined_restart_other(struct joined *joined)
+{
+    (void)start_other(joined); /* it has been, so it can be */
+    joined->size = 0;
+}
+
+const char *joined_trouble(const struct joined *joined)
+{
+    static const char *const sentences[] = {
+        [UVK_HALF_WELL] = NULL,
+        [UVK_HALF_ALONE] =
+            "nothing comes from the other half: the cable is out, or crossed, or "
+            "the other half is off",
+        [UVK_HALF_UNINTELLIGIBLE] = "what comes from the other half cannot be understood: the "
+                                    "halves have different speeds, or the cable is bad",
+        [UVK_HALF_OTHER_IMAGE] =
+            "the other half has another firmware: flash both with the same",
+        [UVK_HALF_SAME_HALF] = "both halves have been told that they are the same half: flash "
+                               "one of them as the other",
+    };
+
+    return sentences[uvk_half_trouble(joined->engines[MAIN])];
 }

@@ -2,7 +2,8 @@
 #ifndef UVREK_BENCH_JOINED_H
 #define UVREK_BENCH_JOINED_H
 
-#include "rig.h"
+#include "uvrek/problem.h"
+#include "uvrek/program.h"
 
 #include "uvrek/half.h"
 #include "uvrek/port_linux.h"
@@ -26,5 +27,16 @@ void joined_ask(struct joined *joined, uint64_t now);
  * has, at that moment. */
 uint64_t joined_due(const struct joined *joined);
 void joined_arrive(struct joined *joined);
+
+/* The cable; of a hundred frames, so many are damaged. */
+void joined_pull(struct joined *joined, bool pulled);
+void joined_noise(struct joined *joined, unsigned percent);
+
+/* Is HALF of the board the main one? And: the other one starts again. */
+bool joined_is_main(const struct joined *joined, unsigned half);
+void joined_restart_other(struct joined *joined);
+
+/* What is wrong between them, and what to do, in a sentence; NULL: nothing. */
+const char *joined_trouble(const struct joined *joined);
 
 #endif

@@ -1,5 +1,6 @@
 /* native.c - a rig whose engine runs in this process, on the Linux port. */
 #include "joined.h"
+#include "rig.h"
 
 #include "uvrek/port_linux.h"
 
@@ -228,6 +229,22 @@ static bool native_protocol(struct uvk_rig *rig, bool boot, GError **error)
     return true;
 }
 
+static struct joined *native_joined(const struct uvk_rig *rig)
+{
+    return ((const struct native *)rig)->joined;
+}
+
+static void native_restart(struct uvk_rig *rig, unsigned half)
+{
+    struct native *native = (struct native *)rig;
+
+    if (native->joined != NULL && !joined_is_main(native->joined, half)) {
+        joined_restart_other(native->joined);
+    } else {
+        restart(native);
+    }
+}
+
 static int64_t native_measure(struct uvk_rig *rig, const char *name)
 {
     (void)rig;
@@ -291,6 +308,8 @@ static const struct rig_kind native_kind = {.run = native_run,
                                             .layers = native_layers,
                                             .measure = native_measure,
                                             .protocol = native_protocol,
+                                            .joined = native_joined,
+                                            .restart = native_restart,
                                             .decisions = native_decisions,
                                             .free = native_free};
 

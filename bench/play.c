@@ -331,6 +331,18 @@ static bool press(struct uvk_rig *rig, const struct uvk_keymap *keymap, unsigned
     return true;
 }
 
+/* What happens to the halves, and to the cable between them. */
+static void disturb(struct uvk_rig *rig, const struct uvk_step *step)
+{
+    if (step->kind == UVK_STEP_RESTART) {
+        uvk_rig_restart_half(rig, step->key);
+    } else if (step->kind == UVK_STEP_NOISE) {
+        uvk_rig_noise(rig, (unsigned)step->x);
+    } else {
+        uvk_rig_pull(rig, step->kind == UVK_STEP_PULL);
+    }
+}
+
 int uvk_step_run(const struct uvk_program *program, struct uvk_rig *rig,
                  const struct uvk_step *step, struct uvk_outcome *outcome, GError **error)
 {
@@ -362,6 +374,13 @@ int uvk_step_run(const struct uvk_program *program, struct uvk_rig *rig,
     case UVK_STEP_PROTOCOL:
         going = reach_host(rig, program->keymap, error) &&
                 uvk_rig_protocol(rig, step->x != 0, error);
+        break;
+    case UVK_STEP_PULL:
+    case UVK_STEP_JOIN:
+    case UVK_STEP_NOISE:
+    case UVK_STEP_RESTART:
+        going = reach_host(rig, program->keymap, error);
+        disturb(rig, step);
         break;
     case UVK_STEP_SETTLE:
         going = uvk_rig_settle(rig, error);

@@ -22,7 +22,9 @@ struct rig_kind {
     void (*bus)(struct uvk_rig *, enum uvk_bus_event event);
     void (*button)(struct uvk_rig *);                         /* of reset */
     bool (*protocol)(struct uvk_rig *, bool boot, GError **); /* HID 1.11, 7.2.6 */
-    void (*decisions)(struct uvk_rig *, GArray *moments);     /* adds UVK_MOMENT_DECISION */
+    struct joined *(*joined)(const struct uvk_rig *); /* NULL: no link, or it is not seen */
+    void (*restart)(struct uvk_rig *, unsigned half);
+    void (*decisions)(struct uvk_rig *, GArray *moments); /* adds UVK_MOMENT_DECISION */
     void (*free)(struct uvk_rig *);
 };
 

@@ -52,6 +52,17 @@ static bool asks_for_help(const char *line)
     return strncmp(line, "help", 4) == 0 && line[4 + strspn(line + 4, " ")] == '\0';
 }
 
+/* What is wrong between the halves, or is well again. */
+static void tell_trouble(struct workbench *workbench)
+{
+    const char *trouble = uvk_rig_trouble(workbench->rig);
+
+    if (trouble != workbench->trouble) {
+        puts(trouble != NULL ? trouble : "the halves understand one another again");
+    }
+    workbench->trouble = trouble;
+}
+
 bool workbench_line(struct workbench *workbench, const char *line, GError **error)
 {
     struct uvk_messages messages;
@@ -71,6 +82,7 @@ bool workbench_line(struct workbench *workbench, const char *line, GError **erro
         going = do_step(workbench, step, error);
         if (going && !is_expectation(step)) {
             print_received(workbench->rig, &workbench->seen, workbench->text);
+            tell_trouble(workbench);
         }
     }
     uvk_messages_clear(&messages);

@@ -40,6 +40,7 @@ struct workbench {
     GString *input;           /* what has been typed, and is not done yet */
     guint seen;               /* what the host has noticed and print_received has told */
     unsigned restarts;        /* of the rig, that have been told */
+    const char *trouble;      /* between its halves, that has been told; NULL: none */
     GString *text;            /* all that the host has received */
     unsigned failed;
     bool prompts;

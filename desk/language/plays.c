@@ -167,6 +167,61 @@ static bool read_protocol(struct reading *reading, const struct uvk_node *statem
     return true;
 }
 
+/* Steps about the cable are for boards that have one. */
+static bool want_link(struct reading *reading, const struct uvk_node *statement)
+{
+    if (reading->board->link.place.source == NULL) {
+        uvk_say(
+            reading->messages, UVK_SAYS_EXPECTED, statement->place, NULL,
+            "this board has no link between halves that could be pulled, joined or disturbed");
+        return false;
+    }
+    return true;
+}
+
+/* pull, join */
+static bool read_cable(struct reading *reading, const struct uvk_node *statement,
+                       struct uvk_step *step)
+{
+    (void)step;
+    want_end(reading, statement, 1);
+    return want_link(reading, statement);
+}
+
+/* noise 10% */
+static bool read_noise(struct reading *reading, const struct uvk_node *statement,
+                       struct uvk_step *step)
+{
+    double percent;
+
+    if (!want_link(reading, statement) ||
+        !want_number(reading, want(reading, statement, 1, UVK_NODE_PERCENT, "a share, such as 10%"), 0,
+                     100, "noise", &percent)) {
+        return false;
+    }
+    step->x = (int)percent;
+    want_end(reading, statement, 2);
+    return true;
+}
+
+/* restart left */
+static bool read_restart(struct reading *reading, const struct uvk_node *statement,
+                         struct uvk_step *step)
+{
+    const struct uvk_node *node =
+        want_link(reading, statement)
+            ? want(reading, statement, 1, UVK_NODE_NAME, "the name of a half")
+            : NULL;
+    int half = node != NULL ? want_half(reading, node) : -1;
+
+    if (half < 0) {
+        return false;
+    }
+    step->key = (unsigned)half;
+    want_end(reading, statement, 2);
+    return true;
+}
+
 static bool read_settle(struct reading *reading, const struct uvk_node *statement,
                         struct uvk_step *step)
 {
@@ -293,6 +348,10 @@ static const struct step_rule steps[] = {
     {"turn", UVK_STEP_TURN, read_turn},
     {"lock", UVK_STEP_LOCK, read_lock},
     {"protocol", UVK_STEP_PROTOCOL, read_protocol},
+    {"pull", UVK_STEP_PULL, read_cable},
+    {"join", UVK_STEP_JOIN, read_cable},
+    {"noise", UVK_STEP_NOISE, read_noise},
+    {"restart", UVK_STEP_RESTART, read_restart},
 };
 
 static const char *step_word(size_t index, const void *data)

@@ -124,6 +124,19 @@ char *uvk_notice_text(const struct uvk_notice *notice);
 GPtrArray *uvk_moments_lines(const struct uvk_program *program, const GArray *moments,
                              uint64_t start); /* of char * */
 
+/* ---- halves with a link ------------------------------------------------------------ */
+
+/* The cable between the halves is pulled, or joined; of a hundred frames on it, so many are
+ * damaged. Without a link: nothing happens. */
+void uvk_rig_pull(struct uvk_rig *rig, bool pulled);
+void uvk_rig_noise(struct uvk_rig *rig, unsigned percent);
+
+/* A half of the board starts again. */
+void uvk_rig_restart_half(struct uvk_rig *rig, unsigned half);
+
+/* What is wrong between the halves, and what to do about it; NULL: nothing. */
+const char *uvk_rig_trouble(const struct uvk_rig *rig);
+
 /* ---- only with a chip ------------------------------------------------------------- */
 
 /* A control transfer to the chip (USB 2.0, 8.5.3): SETUP, then *SIZE bytes of DATA from or

@@ -23,6 +23,7 @@ enum uvk_node_kind {
     UVK_NODE_NAME,      /* text */
     UVK_NODE_NUMBER,    /* number */
     UVK_NODE_TIME,      /* number, in microseconds */
+    UVK_NODE_PERCENT,   /* number */
     UVK_NODE_STRING,    /* text, escapes resolved */
     UVK_NODE_CHARACTER, /* text, one character */
     UVK_NODE_THROUGH,   /* . */

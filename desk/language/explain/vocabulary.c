@@ -139,6 +139,11 @@ static const struct uvk_word words[] = {
      "lock num | caps | scroll on | off: the host's locks; num is on at first"},
     {"protocol", IN_PLAY,
      "protocol boot | report: what the host asks the keyboard for, boot in a setup screen"},
+    {"pull", IN_PLAY, "pull: somebody pulls the cable between the halves"},
+    {"join", IN_PLAY, "join: the cable is in again"},
+    {"noise", IN_PLAY,
+     "noise N%: of a hundred frames on that cable, so many are damaged from here on"},
+    {"restart", IN_PLAY, "restart HALF: that half starts again"},
     {"expect", IN_PLAY,
      "expect text | keys | held | layers | pointer | wheel | delay: what is there since the "
      "last "

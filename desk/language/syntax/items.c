@@ -169,9 +169,10 @@ static struct uvk_node *parse_primary(struct parser *parser, enum mode mode)
         enum token_kind token;
         enum uvk_node_kind node;
     } simple[] = {
-        {TOKEN_NUMBER, UVK_NODE_NUMBER}, {TOKEN_TIME, UVK_NODE_TIME},
-        {TOKEN_STRING, UVK_NODE_STRING}, {TOKEN_CHARACTER, UVK_NODE_CHARACTER},
-        {TOKEN_DOT, UVK_NODE_THROUGH},   {TOKEN_NOTHING, UVK_NODE_NOTHING},
+        {TOKEN_NUMBER, UVK_NODE_NUMBER},       {TOKEN_TIME, UVK_NODE_TIME},
+        {TOKEN_PERCENT, UVK_NODE_PERCENT},     {TOKEN_STRING, UVK_NODE_STRING},
+        {TOKEN_CHARACTER, UVK_NODE_CHARACTER}, {TOKEN_DOT, UVK_NODE_THROUGH},
+        {TOKEN_NOTHING, UVK_NODE_NOTHING},
     };
 
     if (parser_at(parser, TOKEN_NAME)) {

@@ -162,6 +162,9 @@ static struct token lex_number(struct lexer *lexer)
         } else if ((unit = time_unit(lexer)) > 0) {
             value *= unit;
             kind = TOKEN_TIME;
+        } else if (*lexer->at == '%') {
+            lexer->at++;
+            kind = TOKEN_PERCENT;
         }
     }
     if (g_ascii_isalpha(*lexer->at)) {

@@ -16,6 +16,7 @@ enum token_kind {
     TOKEN_NAME,
     TOKEN_NUMBER,
     TOKEN_TIME, /* number in microseconds */
+    TOKEN_PERCENT,
     TOKEN_SIZE, /* number x second */
     TOKEN_STRING,
     TOKEN_CHARACTER,
