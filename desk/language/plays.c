@@ -195,7 +195,8 @@ static bool read_noise(struct reading *reading, const struct uvk_node *statement
     double percent;
 
     if (!want_link(reading, statement) ||
-        !want_number(reading, want(reading, statement, 1, UVK_NODE_PERCENT, "a share, such as 10%"), 0,
+        !want_number(reading,
+                     want(reading, statement, 1, UVK_NODE_PERCENT, "a share, such as 10%"), 0,
                      100, "noise", &percent)) {
         return false;
     }
