@@ -10,6 +10,7 @@ enum uvk_transfer boot_refuse(struct uvk_dfu_boot *boot, enum uvk_dfu_status sta
 {
     boot->state = UVK_DFU_ERROR;
     boot->status = status;
+    boot->asked = BOOT_NOTHING;
     return UVK_TRANSFER_STALL;
 }
 
@@ -124,10 +125,15 @@ static enum uvk_transfer take_program(struct uvk_dfu_boot *boot, const uint8_t *
 static enum uvk_transfer take_display(struct uvk_dfu_boot *boot, const uint8_t *data,
                                       size_t size)
 {
+    size_t first;
+    size_t last;
+
     if (size != UVK_DFU_RANGE_SIZE || data[1] != 0 ||
-        !read_range(data, boot->chip->flash, &boot->first, &boot->last)) {
+        !read_range(data, boot->chip->flash, &first, &last)) {
         return boot_refuse(boot, UVK_DFU_ADDRESS);
     }
+    boot->first = first;
+    boot->last = last;
     boot->asked = BOOT_FLASH;
     boot->state = UVK_DFU_DOWNLOAD_IDLE;
     return UVK_TRANSFER_DONE;

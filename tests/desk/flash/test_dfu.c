@@ -267,6 +267,28 @@ static void what_was_left_over_is_ended_first(void **state)
     }
 }
 
+/* A host that asks for flash that is there, then for some that is not, gets neither. */
+static void a_refused_range_is_not_shown(void **state)
+{
+    const struct uvk_dfu_faults none = {.after = 0};
+    const uint8_t command[8] = {0x21, UVK_DFU_DNLOAD, 0, 0, 0, 0, 6, 0};
+    const uint8_t upload[8] = {0xA1, UVK_DFU_UPLOAD, 0, 0, 0, 0, 0, 4};
+    uint8_t good[] = {UVK_DFU_DISPLAY_COMMAND, 0, 0x7F, 0x00, 0x7F, 0xFF};
+    uint8_t bad[] = {UVK_DFU_DISPLAY_COMMAND, 0, 0xFF, 0x00, 0xFF, 0xFF};
+    struct uvk_dfu_boot *boot = uvk_dfu_boot_new(chip, &kinds[0].kind, &none);
+    const struct uvk_gadget *gadget = uvk_dfu_boot_gadget(boot);
+    uint8_t bytes[1024];
+    size_t size = sizeof good;
+
+    (void)state;
+    assert_int_equal(gadget->control(gadget->self, command, good, &size), UVK_TRANSFER_DONE);
+    size = sizeof bad;
+    assert_int_equal(gadget->control(gadget->self, command, bad, &size), UVK_TRANSFER_STALL);
+    size = sizeof bytes;
+    assert_int_equal(gadget->control(gadget->self, upload, bytes, &size), UVK_TRANSFER_STALL);
+    uvk_dfu_boot_free(boot);
+}
+
 /* ---- before it is written -----------------------------------------------------------------
  */
 
@@ -470,6 +492,7 @@ int main(void)
         cmocka_unit_test(trouble_is_told_and_a_second_try_works),
         cmocka_unit_test(trouble_at_every_request_is_survived),
         cmocka_unit_test(what_was_left_over_is_ended_first),
+        cmocka_unit_test(a_refused_range_is_not_shown),
         cmocka_unit_test(what_is_in_the_chip_can_be_seen_first),
         cmocka_unit_test(bootloader_pages_are_never_written),
         cmocka_unit_test(descriptors_are_believed_in_nothing),
