@@ -7,18 +7,28 @@
 
 enum { MAIN, OTHER };
 
+/* One end of the cable, and what has come out of it. */
+struct end {
+    struct joined *joined;
+    unsigned which;
+    uint8_t bytes[UVK_FRAME_MAX];
+    uint8_t count, taken;
+};
+
 struct joined {
     const struct uvk_board *board;
     struct uvk_engine *engines[2]; /* MAIN is the caller's */
     struct uvk_port *ports[2];
     struct uvk_engine engine;
     struct uvk_port port;
+    struct end ends[2];
     const uint8_t *image;
     uint16_t image_size;
     bool second; /* the main half is the second one of the board */
     bool pulled;
     unsigned noise;
     uint32_t random;
+    uint64_t now; /* microseconds */
     /* what is on the wire */
     uint8_t frame[UVK_FRAME_MAX];
     uint8_t size; /* 0: nothing */
@@ -32,21 +42,23 @@ static bool second_leads(const struct uvk_board *board)
     return board->main == UVK_MAIN_SECOND;
 }
 
-static uint16_t knobs_of(const struct uvk_board *board, unsigned half)
+static uint16_t second_knobs(const struct uvk_board *board)
 {
     unsigned knobs = 0;
 
     for (unsigned i = 0; i < board->knob_count; i++) {
-        knobs |= board->knobs[i].half == half ? 1u << i : 0u;
+        knobs |= board->knobs[i].half == 1 ? 1u << i : 0u;
     }
     return (uint16_t)knobs;
 }
 
+/* The host is at the main half, so the other one has no reason to lead. */
 static enum uvk_status start_half(struct joined *joined, unsigned which)
 {
-    bool second = joined->second == (which == MAIN);
+    const struct uvk_half_setup setup = {joined->second == (which == MAIN),
+                                         UVK_HALF_WITH_HOST, second_knobs(joined->board)};
 
-    return uvk_half_start(joined->engines[which], second, knobs_of(joined->board, second));
+    return uvk_half_start(joined->engines[which], &setup);
 }
 
 static enum uvk_status start_other(struct joined *joined)
@@ -60,8 +72,83 @@ static enum uvk_status start_other(struct joined *joined)
 void joined_restarted(struct joined *joined)
 {
     (void)start_half(joined, MAIN); /* it has been, so it fits */
-    uvk_half_lead(joined->engines[MAIN], true);
     joined->size = 0;
+}
+
+static uint32_t random_below(struct joined *joined, uint32_t limit)
+{
+    joined->random ^= joined->random << 13;
+    joined->random ^= joined->random >> 17;
+    joined->random ^= joined->random << 5;
+    return joined->random % limit;
+}
+
+/* A frame goes onto the cable, if there is one, and it is free. */
+static void send(void *link, const uint8_t *bytes, uint8_t size)
+{
+    const struct end *end = link;
+    struct joined *joined = end->joined;
+
+    if (joined->size > 0 || joined->pulled) {
+        return;
+    }
+    memcpy(joined->frame, bytes, size);
+    if (random_below(joined, 100) < joined->noise) {
+        joined->frame[random_below(joined, size)] ^= (uint8_t)(1u << random_below(joined, 8));
+    }
+    joined->to = 1 - end->which;
+    joined->size = size;
+    joined->due = joined->now + (uint64_t)size * BITS_A_BYTE * G_USEC_PER_SEC /
+                                    joined->board->link.speed;
+}
+
+static bool take(void *link, uint8_t *byte)
+{
+    struct end *end = link;
+
+    if (end->taken == end->count) {
+        return false;
+    }
+    *byte = end->bytes[end->taken++];
+    return true;
+}
+
+void joined_tick(struct joined *joined, uint64_t now)
+{
+    joined->now = now;
+    uvk_half_tick(joined->engines[MAIN], joined->ports[MAIN], true);
+    uvk_half_tick(joined->engines[OTHER], joined->ports[OTHER], false);
+}
+
+uint64_t joined_due(const struct joined *joined)
+{
+    return joined->size > 0 ? joined->due : UINT64_MAX;
+}
+
+void joined_arrive(struct joined *joined)
+{
+    struct end *end = &joined->ends[joined->to];
+
+    memcpy(end->bytes, joined->frame, joined->size);
+    end->count = joined->size;
+    end->taken = 0;
+    joined->size = 0;
+    joined->now = joined->due;
+    uvk_half_hear(joined->engines[end->which], joined->ports[end->which]);
+}
+
+/* ---- made, pulled, damaged -------------------------------------------------------------------
+ */
+
+static void plug_in(struct joined *joined, unsigned which, struct uvk_engine *engine,
+                    struct uvk_port *port)
+{
+    joined->ends[which] = (struct end){.joined = joined, .which = which};
+    joined->engines[which] = engine;
+    joined->ports[which] = port;
+    port->link_send = send;
+    port->link_take = take;
+    port->link = &joined->ends[which];
 }
 
 struct joined *joined_new(const struct uvk_program *program, struct uvk_engine *engine,
@@ -76,11 +163,9 @@ struct joined *joined_new(const struct uvk_program *program, struct uvk_engine *
     joined->image_size = size;
     joined->random = 1;
     joined->second = second_leads(program->board);
-    joined->engines[MAIN] = engine;
-    joined->engines[OTHER] = &joined->engine;
-    joined->ports[MAIN] = port;
-    joined->ports[OTHER] = &joined->port;
     joined->port = *port;
+    plug_in(joined, MAIN, engine, port);
+    plug_in(joined, OTHER, &joined->engine, &joined->port);
     status = start_other(joined);
     if (status != UVK_OK) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "the halves cannot be joined: %s",
@@ -95,57 +180,6 @@ struct joined *joined_new(const struct uvk_program *program, struct uvk_engine *
 void joined_free(struct joined *joined)
 {
     g_free(joined);
-}
-
-static uint32_t random_below(struct joined *joined, uint32_t limit)
-{
-    joined->random ^= joined->random << 13;
-    joined->random ^= joined->random >> 17;
-    joined->random ^= joined->random << 5;
-    return joined->random % limit;
-}
-
-/* A frame goes onto the cable, if there is one. */
-static void send(struct joined *joined, unsigned to, uint8_t size, uint64_t now)
-{
-    if (random_below(joined, 100) < joined->noise) {
-        joined->frame[random_below(joined, size)] ^= (uint8_t)(1u << random_below(joined, 8));
-    }
-    joined->to = to;
-    joined->size = joined->pulled ? 0 : size;
-    joined->due =
-        now + (uint64_t)size * BITS_A_BYTE * G_USEC_PER_SEC / joined->board->link.speed;
-}
-
-void joined_ask(struct joined *joined, uint64_t now)
-{
-    if (joined->size == 0) {
-        uint8_t size =
-            uvk_half_ask(joined->engines[MAIN], joined->ports[MAIN]->lamps, joined->frame);
-        send(joined, OTHER, size, now);
-    }
-}
-
-uint64_t joined_due(const struct joined *joined)
-{
-    return joined->size > 0 ? joined->due : UINT64_MAX;
-}
-
-void joined_arrive(struct joined *joined)
-{
-    uint8_t frame[UVK_FRAME_MAX];
-    uint8_t size = joined->size;
-    unsigned to = joined->to;
-
-    memcpy(frame, joined->frame, size);
-    joined->size = 0;
-    for (uint8_t i = 0; i < size; i++) {
-        uint8_t answer =
-            uvk_half_take(joined->engines[to], joined->ports[to], frame[i], joined->frame);
-        if (answer > 0) {
-            send(joined, MAIN, answer, joined->due);
-        }
-    }
 }
 
 void joined_pull(struct joined *joined, bool pulled)

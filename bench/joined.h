@@ -20,8 +20,8 @@ void joined_free(struct joined *joined);
 /* The main half has started again. */
 void joined_restarted(struct joined *joined);
 
-/* The main half has made a pass, at NOW microseconds: it asks, if the line is free. */
-void joined_ask(struct joined *joined, uint64_t now);
+/* A millisecond has begun, at NOW microseconds, before the main half's pass. */
+void joined_tick(struct joined *joined, uint64_t now);
 
 /* When the next frame has arrived whole, microseconds; UINT64_MAX: none is on its way. And: it
  * has, at that moment. */

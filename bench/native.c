@@ -162,15 +162,15 @@ static void pass(struct native *native)
 {
     poll_endpoints(native);
     native->port.time_us = (uint32_t)native->rig.now;
+    if (native->joined != NULL) {
+        joined_tick(native->joined, native->rig.now);
+    }
     uvk_engine_pass(&native->engine, &native->port, native->port.time_us);
     collect_decisions(native);
     native->next_pass = native->rig.now + PASS_US;
     native->rig.in_bootloader = native->port.wants_bootloader;
     if (native->port.wants_restart) {
         restart(native);
-    }
-    if (native->joined != NULL) {
-        joined_ask(native->joined, native->rig.now);
     }
 }
 

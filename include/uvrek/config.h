@@ -108,6 +108,9 @@
 #ifndef UVK_USE_LINK /* a controller in each half, see half.h */
 #define UVK_USE_LINK 1
 #endif
+#ifndef UVK_LINK_BYTES /* of the longest thing one half says to the other, 5..48; each costs 1 */
+#define UVK_LINK_BYTES 48
+#endif
 #ifndef UVK_USE_PRESS_AFTER /* presses that count when the contact has been closed for a time  \
                              */
 #define UVK_USE_PRESS_AFTER 1

@@ -12,7 +12,8 @@
  * 5. Both halves say which image they run. When those differ, nothing of the other half is
  * taken.
  * 6. A port with one wire hands over no byte that it has sent itself.
- * 7. When both think that they are the main one, the second half of the board gives way.
+ * 7. When both see a host, the second half of the board gives way as soon as it hears the first.
+ * 8. A port of such a keyboard has two functions more, see port.h.
  */
 #ifndef UVREK_HALF_H
 #define UVREK_HALF_H
@@ -39,22 +40,42 @@ enum uvk_half_trouble {
     UVK_HALF_SAME_HALF       /* both halves have been told that they are the same one */
 };
 
-/* What this half is: the SECOND one of the board or the first; bit N of KNOBS is set where knob
- * N is its own. The engine has been started. UVK_NO_SPACE: a half has more lines and knobs than
- * a frame can tell; then nothing is changed. */
-enum uvk_status uvk_half_start(struct uvk_engine *engine, bool second, uint16_t knobs);
+/* What makes a half the main one. */
+enum uvk_half_role {
+    UVK_HALF_WITH_HOST,   /* it is the half it was told to be, and leads when it sees a host */
+    UVK_HALF_NEVER,       /* that too, and it never leads */
+    UVK_HALF_HOST_FIRST,  /* it is the first half when it sees a host, and leads; else the other */
+    UVK_HALF_HOST_SECOND, /* it is the second half when it sees a host, and leads */
+    UVK_HALF_ROLES
+};
 
-/* It is the main half from now on, or it is not any more. */
-void uvk_half_lead(struct uvk_engine *engine, bool leads);
+struct uvk_half_setup {
+    bool second; /* which half it has been told to be; of no account with the last two roles */
+    enum uvk_half_role role;
+    uint16_t second_knobs; /* bit N: knob N of the image is on the second half */
+};
+
+/* The engine has been started, and is one of two. UVK_NO_SPACE: a half has more lines and knobs
+ * than a frame can tell; then nothing is changed. */
+enum uvk_status uvk_half_start(struct uvk_engine *engine, const struct uvk_half_setup *setup);
+
+/* Once a millisecond, before the pass. HOST: a host has set this half up. If this half leads, the
+ * other one is asked; if not, there is nothing to pass. */
+void uvk_half_tick(struct uvk_engine *engine, struct uvk_port *port, bool host);
+
+/* Take what has come from the other half, and answer. As often as the port can, and not from an
+ * interrupt: a question has this half's lines scanned. */
+void uvk_half_hear(struct uvk_engine *engine, struct uvk_port *port);
+
+/* Is this the main half, and which of the board is it? */
 bool uvk_half_leads(const struct uvk_engine *engine);
+bool uvk_half_is_second(const struct uvk_engine *engine);
 
-/* Of the main half, once a millisecond and before the pass: the next question into OUT; returns
- * its length. LAMPS as uvk_port_lamps. */
+/* What the two above are made of: lead from now on, or not any more; the next question into OUT,
+ * and its length; a byte has come, and if it was the last one of a question, the answer is in
+ * OUT, and its length returned, else 0. */
+void uvk_half_lead(struct uvk_engine *engine, bool leads);
 uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lamps, uint8_t out[UVK_FRAME_MAX]);
-
-/* A byte has come from the other half. If it was the last one of a question, the answer is put
- * into OUT, and its length returned; else 0. Scans this half's lines, so not for an interrupt.
- */
 uint8_t uvk_half_take(struct uvk_engine *engine, struct uvk_port *port, uint8_t byte,
                       uint8_t out[UVK_FRAME_MAX]);
 
@@ -64,8 +85,9 @@ uint8_t uvk_half_layer(const struct uvk_engine *engine);
 
 enum uvk_half_trouble uvk_half_trouble(const struct uvk_engine *engine);
 
-/* Is LINE scanned here? */
+/* Is LINE scanned here, KNOB read here? */
 bool uvk_half_has_line(const struct uvk_engine *engine, uint8_t line);
+bool uvk_half_has_knob(const struct uvk_engine *engine, uint8_t knob);
 
 #ifdef __cplusplus
 }

@@ -11,6 +11,8 @@
 #ifndef UVREK_LINK_H
 #define UVREK_LINK_H
 
+#include "uvrek/config.h"
+
 #include <stdbool.h>
 #include <stdint.h>
 
@@ -21,7 +23,7 @@ extern "C" {
 /* A frame: mark, number of bytes in it, those bytes, CRC-16 with the high byte first
  * (polynomial 1021, start FFFF, not reflected, no final xor: ITU-T V.41 as HDLC has it, not
  * inverted). */
-#define UVK_FRAME_BYTES_MAX 48u /* a longer one is none */
+#define UVK_FRAME_BYTES_MAX ((uint8_t)UVK_LINK_BYTES) /* a longer one is none */
 #define UVK_FRAME_AROUND    4u  /* what stands around the bytes */
 #define UVK_FRAME_MAX       (UVK_FRAME_BYTES_MAX + UVK_FRAME_AROUND)
 

@@ -50,6 +50,18 @@ void uvk_port_wake_host(struct uvk_port *port);
 void uvk_port_restart(struct uvk_port *port);
 void uvk_port_enter_bootloader(struct uvk_port *port);
 
+#if UVK_USE_LINK
+/* Begin to send SIZE bytes (1..UVK_FRAME_MAX, see link.h) to the other half of the keyboard.
+ * Nothing is waited for, unless one wire is all there is and the chip has no hardware for that:
+ * then it takes as long as the bytes do. What was still on its way is not cut off: these bytes
+ * are dropped instead. */
+void uvk_port_link_send(struct uvk_port *port, const uint8_t *bytes, uint8_t size);
+
+/* A byte that the other half has sent, into *BYTE, in order. False: there is none. On one wire,
+ * none of one's own. */
+bool uvk_port_link_take(struct uvk_port *port, uint8_t *byte);
+#endif
+
 #ifdef __cplusplus
 }
 #endif

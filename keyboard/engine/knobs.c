@@ -5,6 +5,7 @@
  * changed between two looks went on the way that they were going; and at each detent the
  * count starts anew, so that no mistake outlives a step. */
 #include "deciding.h"
+#include "uvrek/half.h"
 #include "uvrek/port.h"
 
 #if UVK_MAX_KNOBS > 0
@@ -108,13 +109,8 @@ void uvk_knob_owe(struct uvk_engine *engine, uint8_t knob, int8_t steps)
         owe(&engine->turning[knob], steps);
     }
 }
-
-static bool is_here(const struct uvk_engine *engine, uint8_t knob)
-{
-    return !engine->pair.linked || (engine->pair.knobs >> knob & 1u) != 0;
-}
 #else
-#define is_here(engine, knob) true
+#define uvk_half_has_knob(engine, knob) true
 #endif
 
 void uvk_knobs(struct uvk_engine *engine, struct uvk_port *port)
@@ -123,7 +119,7 @@ void uvk_knobs(struct uvk_engine *engine, struct uvk_port *port)
 
     for (uint8_t knob = 0; knob < count; knob++) {
         struct uvk_turning *turning = &engine->turning[knob];
-        if (is_here(engine, knob)) {
+        if (uvk_half_has_knob(engine, knob)) {
             owe(turning, read_step(engine, port, knob));
         }
         pay(engine, turning,

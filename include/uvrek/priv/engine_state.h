@@ -223,8 +223,9 @@ struct uvk_reports {
 struct uvk_pair {
     bool linked; /* it has been told what it is; else all lines are here */
     bool second, leads;
-    uint16_t knobs; /* bits of its own */
-    uint16_t print; /* of the image */
+    uint8_t role;          /* enum uvk_half_role */
+    uint16_t second_knobs; /* bit N: knob N is on the second half */
+    uint16_t print;        /* of the image */
     struct uvk_receiver receiver;
     uint8_t number;  /* of the latest question */
     uint8_t silence; /* ms since something came, up to UVK_HALF_GONE_MS */

@@ -55,3 +55,15 @@ void uvk_port_enter_bootloader(struct uvk_port *port)
 {
     port->wants_bootloader = true;
 }
+
+void uvk_port_link_send(struct uvk_port *port, const uint8_t *bytes, uint8_t size)
+{
+    if (port->link_send != NULL) {
+        port->link_send(port->link, bytes, size);
+    }
+}
+
+bool uvk_port_link_take(struct uvk_port *port, uint8_t *byte)
+{
+    return port->link_take != NULL && port->link_take(port->link, byte);
+}

@@ -69,6 +69,13 @@ static uint8_t read_knob(void *owner, uint8_t knob)
     return ((const struct side *)owner)->phases[knob];
 }
 
+static void start_as(struct pair *pair, unsigned index, bool second)
+{
+    const struct uvk_half_setup setup = {second, UVK_HALF_WITH_HOST, 2};
+
+    assert_int_equal(uvk_half_start(&pair->sides[index].engine, &setup), UVK_OK);
+}
+
 static void start_side(struct pair *pair, unsigned index)
 {
     struct side *side = &pair->sides[index];
@@ -77,8 +84,7 @@ static void start_side(struct pair *pair, unsigned index)
     assert_int_equal(
         uvk_engine_start(&side->engine, sizeof side->engine, pair->image, pair->size, now),
         UVK_OK);
-    assert_int_equal(uvk_half_start(&side->engine, index == 1, (uint16_t)(1u << index)),
-                     UVK_OK);
+    start_as(pair, index, index == 1);
     side->port.read_line = read_line;
     side->port.read_knob = read_knob;
     side->port.owner = side;
@@ -432,7 +438,7 @@ static void halves_that_differ_say_so(void **state)
               SPLIT "keymap k { host linux us; layer base { a b c d; e f g h; knob wheel 1 2; "
                     "knob dial 3 5 } }\n");
     pair.sides[1].engine.image = other.sides[1].engine.image;
-    assert_int_equal(uvk_half_start(&pair.sides[1].engine, true, 2), UVK_OK);
+    start_as(&pair, 1, true);
     contact(&pair, 4, true);
     pass(&pair, 50);
     assert_false(is_down(&pair, 4));
@@ -440,7 +446,7 @@ static void halves_that_differ_say_so(void **state)
     assert_int_equal(uvk_half_trouble(&pair.sides[1].engine), UVK_HALF_OTHER_IMAGE);
     /* two left halves */
     start_side(&pair, 1);
-    assert_int_equal(uvk_half_start(&pair.sides[1].engine, false, 1), UVK_OK);
+    start_as(&pair, 1, false);
     pass(&pair, 50);
     assert_int_equal(uvk_half_trouble(&pair.sides[0].engine), UVK_HALF_SAME_HALF);
     assert_int_equal(uvk_half_trouble(&pair.sides[1].engine), UVK_HALF_SAME_HALF);

@@ -1,0 +1,57 @@
+/* lead.c - which half is the main one, and how questions and answers reach the cable. */
+#include "parts.h"
+#include "uvrek/half.h"
+#include "uvrek/port.h"
+
+#if UVK_USE_LINK
+
+/* A half that has given way does not lead before the other one has been silent for a while. */
+static bool may_lead(const struct uvk_pair *pair, bool host)
+{
+    return host && pair->role != UVK_HALF_NEVER &&
+           (pair->leads || pair->silence >= UVK_HALF_GONE_MS);
+}
+
+/* On one wire, two main halves that ask at the same moment never hear one another: the second
+ * one, unanswered, keeps quiet two times of three. */
+static bool is_to_ask(const struct uvk_engine *engine)
+{
+    const struct uvk_pair *pair = &engine->pair;
+
+    return !pair->second || pair->silence < UVK_HALF_GONE_MS ||
+           engine->now % 3u == 0;
+}
+
+void uvk_half_tick(struct uvk_engine *engine, struct uvk_port *port, bool host)
+{
+    struct uvk_pair *pair = &engine->pair;
+    uint8_t question[UVK_FRAME_MAX];
+    uint8_t size;
+
+    if (!pair->leads && pair->silence < UVK_HALF_GONE_MS) {
+        pair->silence++;
+    }
+    uvk_half_lead(engine, may_lead(pair, host));
+    if (pair->leads) {
+        bool asks = is_to_ask(engine);
+        size = uvk_half_ask(engine, uvk_port_lamps(port), question);
+        if (asks) {
+            uvk_port_link_send(port, question, size);
+        }
+    }
+}
+
+void uvk_half_hear(struct uvk_engine *engine, struct uvk_port *port)
+{
+    uint8_t answer[UVK_FRAME_MAX];
+    uint8_t byte;
+
+    while (uvk_port_link_take(port, &byte)) {
+        uint8_t size = uvk_half_take(engine, port, byte, answer);
+        if (size > 0) {
+            uvk_port_link_send(port, answer, size);
+        }
+    }
+}
+
+#endif
