@@ -81,6 +81,7 @@ const struct uvk_chip uvk_chip_rp2040 = {
     .stack = 4096,
     .line_bits = 30,
     .boots = boots,
+    .link_speed_most = 1000000,
     .uf2_family = 0xE48BFF56,
     .drive = "RPI-RP2", /* section 2.8.5 */
     .pins = pins,

@@ -91,14 +91,17 @@ static void put_names(struct text_out *out, const json_t *object, const char *po
 static void put_link(struct text_out *out, const json_t *board)
 {
     const json_t *link = json_object_get(board, "link");
+    const json_t *receive = json_object_get(link, "receive");
 
     if (link == NULL) {
         return;
     }
-    out_put(out, "    link uart ");
+    out_put(out, "    link %s ", receive != NULL ? "uart" : "wire");
     out_text(out, "/board/link/transmit", json_object_get(link, "transmit"));
-    out_put(out, " ");
-    out_text(out, "/board/link/receive", json_object_get(link, "receive"));
+    if (receive != NULL) {
+        out_put(out, " ");
+        out_text(out, "/board/link/receive", receive);
+    }
     out_put(out, "%s\n", flag_of(link, "straight") ? " straight" : "");
     if (json_object_get(link, "speed") != NULL) {
         put_whole(out, link, "/board/link", "speed", "    speed ");

@@ -69,6 +69,18 @@ static json_t *half_to_json(const struct uvk_half *half)
     return json;
 }
 
+static json_t *link_to_json(const struct uvk_link *link)
+{
+    json_t *json = json_pack("{soso*sosi}", "transmit", pin_to_json(link->transmit), "receive",
+                             link->one_wire ? NULL : pin_to_json(link->receive), "straight",
+                             json_boolean(link->straight), "speed", link->speed);
+
+    if (link->one_wire) {
+        json_object_del(json, "straight"); /* one line has no other to be swapped with */
+    }
+    return json;
+}
+
 static void add_halves(json_t *json, const struct uvk_board *board)
 {
     static const char *const rules[] = {"usb", "stored", "pin", "first", "second"};
@@ -86,11 +98,7 @@ static void add_halves(json_t *json, const struct uvk_board *board)
         json_object_set_new(json, "main-pin", pin_to_json(board->main_pin));
     }
     if (board->link.place.source != NULL) {
-        json_object_set_new(
-            json, "link",
-            json_pack("{sosososi}", "transmit", pin_to_json(board->link.transmit), "receive",
-                      pin_to_json(board->link.receive), "straight",
-                      json_boolean(board->link.straight), "speed", board->link.speed));
+        json_object_set_new(json, "link", link_to_json(&board->link));
     }
 }
 

@@ -49,7 +49,7 @@ static const struct shape count = {
 static const struct shape detent = {
     .kind = SHAPE_WHOLE, .what = "1, 2 or 4", .least = 1, .most = 4};
 static const struct shape speed = {
-    .kind = SHAPE_WHOLE, .what = "bits a second", .least = 9600, .most = 4000000};
+    .kind = SHAPE_WHOLE, .what = "bits a second", .least = 9600, .most = 1000000};
 
 /* ---- the board --------------------------------------------------------------------------- */
 
@@ -121,7 +121,7 @@ static const struct shape main_rule = {
 
 static const struct member link_members[] = {
     {"transmit", &pin, true, "the pin that sends"},
-    {"receive", &pin, true, "the pin that receives"},
+    {"receive", &pin, false, "the pin that receives; without it, one line does both"},
     {"straight", &flag, false, "the second half swaps its pins"},
     {"speed", &speed, false, NULL},
     NO_MORE};

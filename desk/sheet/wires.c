@@ -38,7 +38,10 @@ char *uvk_other_wires(const struct uvk_board *board)
     GString *out = g_string_new(NULL);
 
     append_knobs(out, board);
-    if (board->link.place.source != NULL) {
+    if (board->link.one_wire) {
+        g_string_append_printf(out, "link: one line, %s\n",
+                               uvk_pin_label(board, board->link.transmit));
+    } else if (board->link.place.source != NULL) {
         g_string_append_printf(out, "link: %s sends, %s receives%s\n",
                                uvk_pin_label(board, board->link.transmit),
                                uvk_pin_label(board, board->link.receive),

@@ -68,6 +68,7 @@ enum uvk_main { UVK_MAIN_USB, UVK_MAIN_STORED, UVK_MAIN_PIN, UVK_MAIN_FIRST, UVK
 /* The cable between two halves. */
 struct uvk_link {
     struct uvk_place place; /* source NULL: there is none */
+    bool one_wire; /* both pins are the same; a resistor pulls the line up */
     const struct uvk_pin *transmit, *receive;
     bool straight;  /* the cable is straight: the second half swaps its pins */
     unsigned speed; /* bits a second */

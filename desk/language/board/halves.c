@@ -1,4 +1,4 @@
-/* halves.c - halves LEFT RIGHT { main ...; link uart TX RX }, and statements about one half. */
+/* halves.c - halves LEFT RIGHT { main ...; link ... }, and statements about one half. */
 #include "reading.h"
 
 #include <string.h>
@@ -88,47 +88,121 @@ static void read_main(struct reading *reading, const struct uvk_node *statement,
     }
 }
 
-/* link uart TX RX [straight] */
-static void read_link(struct reading *reading, const struct uvk_node *statement, void *subject)
+/* Can PIN do for the link what the chip has WANTED for? NULL: any can. */
+static void want_link_pin(struct reading *reading, const struct uvk_node *node,
+                          const struct uvk_pin *pin, const char *wanted, const char *does)
 {
-    static const char *const kinds[] = {"uart", NULL};
-    struct uvk_link *link = &reading->board->link;
-    const struct uvk_node *straight = item(statement, 4);
-    const struct uvk_pin *pins[2] = {NULL, NULL};
+    char *fix;
 
-    (void)subject;
-    link->place = statement->place;
-    if (want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "uart"),
-                  UVK_SAYS_EXPECTED, kinds, "kind of link") < 0 ||
-        reading->board->chip == NULL) {
+    if (pin == NULL || wanted == NULL || strcmp(pin->name, wanted) == 0) {
         return;
     }
-    for (unsigned i = 0; i < 2; i++) {
-        const struct uvk_node *node = item(statement, i + 2);
-        if (node == NULL) {
-            want(reading, statement, i + 2, UVK_NODE_NAME, "the pins that send and receive");
-            return;
-        }
-        pins[i] = take_pin(reading, 0, false, node);
-        link->transmit = pins[0];
-        link->receive = pins[1];
+    fix = g_strdup_printf("write %s here", wanted);
+    uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, fix, "the %s %s on %s only",
+            reading->board->chip->title, does, wanted);
+    g_free(fix);
+}
+
+/* Pin INDEX of the statement; NULL: there is none, or it is told what is wrong with it. */
+static const struct uvk_pin *link_pin(struct reading *reading, const struct uvk_node *statement,
+                                      unsigned index, const char *what, const char *wanted,
+                                      const char *does)
+{
+    const struct uvk_node *node = item(statement, index);
+    const struct uvk_pin *pin = NULL;
+
+    if (node == NULL) {
+        want(reading, statement, index, UVK_NODE_NAME, what);
+    } else {
+        pin = take_pin(reading, 0, false, node);
+        want_link_pin(reading, node, pin, wanted, does);
+    }
+    return pin;
+}
+
+/* With a straight cable the second half sends where the first one receives. */
+static void read_straight(struct reading *reading, const struct uvk_node *node)
+{
+    struct uvk_board *board = reading->board;
+
+    board->link.straight = true;
+    if (board->chip->link_sends != NULL) {
+        char *fix = g_strdup_printf("let the cable cross, or use one line of it: link wire %s",
+                                    board->chip->link_receives);
+        uvk_say(reading->messages, UVK_SAYS_DOES_NOT_FIT, node->place, fix,
+                "the %s cannot swap its two pins", board->chip->title);
+        g_free(fix);
+    }
+}
+
+/* link uart TX RX [straight] */
+static void read_uart(struct reading *reading, const struct uvk_node *statement)
+{
+    struct uvk_link *link = &reading->board->link;
+    const struct uvk_chip *chip = reading->board->chip;
+    const struct uvk_node *straight = item(statement, 4);
+
+    link->transmit = link_pin(reading, statement, 2, "the pins that send and receive",
+                              chip->link_sends, "sends");
+    if (item(statement, 2) == NULL) {
+        return;
+    }
+    link->receive = link_pin(reading, statement, 3, "the pins that send and receive",
+                             chip->link_receives, "receives");
+    if (item(statement, 3) == NULL) {
+        return;
     }
     if (straight != NULL && straight->kind == UVK_NODE_NAME &&
         strcmp(straight->text, "straight") == 0) {
-        link->straight = true;
+        read_straight(reading, straight);
         want_end(reading, statement, 5);
     } else {
         want_end(reading, statement, 4);
     }
 }
 
+/* link wire PIN */
+static void read_wire(struct reading *reading, const struct uvk_node *statement)
+{
+    struct uvk_link *link = &reading->board->link;
+
+    link->one_wire = true;
+    link->transmit =
+        link_pin(reading, statement, 2, "the pin of the line", reading->board->chip->link_receives,
+                 "has such a line");
+    link->receive = link->transmit;
+    if (item(statement, 2) != NULL) {
+        want_end(reading, statement, 3);
+    }
+}
+
+static void read_link(struct reading *reading, const struct uvk_node *statement, void *subject)
+{
+    static const char *const kinds[] = {"uart", "wire", NULL};
+    static void (*const readers[])(struct reading *, const struct uvk_node *) = {read_uart,
+                                                                                 read_wire};
+    int kind = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "uart or wire"),
+                         UVK_SAYS_EXPECTED, kinds, "kind of link");
+
+    (void)subject;
+    reading->board->link.place = statement->place;
+    if (kind >= 0 && reading->board->chip != NULL) {
+        readers[kind](reading, statement);
+    }
+}
+
+#define SPEED_LEAST 9600
+#define SPEED_MOST  1000000 /* of any chip */
+
 static void read_speed(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
+    const struct uvk_chip *chip = reading->board->chip;
     double speed;
 
     (void)subject;
     if (want_number(reading, want(reading, statement, 1, UVK_NODE_NUMBER, "bits a second"),
-                    9600, 4000000, "the speed", &speed)) {
+                    SPEED_LEAST, chip != NULL ? chip->link_speed_most : SPEED_MOST, "the speed",
+                    &speed)) {
         reading->board->link.speed = (unsigned)speed;
         want_end(reading, statement, 2);
     }

@@ -52,7 +52,7 @@ static const struct uvk_word words[] = {
      "main usb | stored | pin PIN | LEFT | RIGHT: the half that talks to the host"},
     {"link", IN_HALVES, "link uart TX RX [straight]: the cable between two controllers"},
     {"uart", "behind link", "two pins, one that sends and one that receives"},
-    {"speed", IN_HALVES, "speed N: of the link, 9600 to 4000000 bits a second; 230400"},
+    {"speed", IN_HALVES, "speed N: of the link, 9600 to 1000000 bits a second (ATmega32U4: 500000); 230400"},
     {"choice", IN_BOARD, "choice NAME { OPTION OPTION ... }: the first is the usual one"},
     {"backlight", IN_BOARD,
      "backlight PIN { levels; start; breathe }: a light behind the keys"},

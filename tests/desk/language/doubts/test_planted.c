@@ -166,7 +166,7 @@ static const struct {
     {split, "straight", "straight", "strai",
      "U012 3:51 expected the end of the 'link' statement\n"},
     {split, "speed", "speed 230400", "speed 100",
-     "U017 3:67 the speed is from 9600 to 4000000, this is 100\n"},
+     "U017 3:67 the speed is from 9600 to 1000000, this is 100\n"},
     {split, "matrix HALF", "matrix right", "matrix rigth",
      "U039 5:10 the halves of this board are 'left' and 'right' | did you mean 'right'?\n"},
     {split, "keys HALF", "keys left {", "keys middle {",
