@@ -55,7 +55,7 @@ static uint16_t second_knobs(const struct uvk_board *board)
 /* The host is at the main half, so the other one has no reason to lead. */
 static enum uvk_status start_half(struct joined *joined, unsigned which)
 {
-    const struct uvk_half_setup setup = {joined->second == (which == MAIN),
+    const struct uvk_half_setup setup = {joined->second == (which == MAIN), joined->second,
                                          UVK_HALF_WITH_HOST, second_knobs(joined->board)};
 
     return uvk_half_start(joined->engines[which], &setup);

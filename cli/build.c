@@ -85,6 +85,28 @@ static void show_what_is_large(struct uvk_program *program,
     uvk_firmware_free(firmware);
 }
 
+/* Of each half in a line of their own, where the halves take different files. */
+static void print_files(const struct uvk_board *board, const struct uvk_firmware *firmware)
+{
+    char *reason = uvk_files_reason(board);
+    const char *half = NULL;
+
+    putchar('\n');
+    for (guint i = 0; i < firmware->files->len; i++) {
+        const struct uvk_file *file = g_ptr_array_index(firmware->files, i);
+        bool first = i == 0 || file->half != half;
+        half = file->half;
+        printf("%s%s%s%s %s", first && i > 0 ? "\n" : "", first ? "wrote" : ",",
+               first && half != NULL ? " for " : "", first && half != NULL ? half : "",
+               file->path);
+    }
+    putchar('\n');
+    if (reason != NULL) {
+        printf("%s\n", reason);
+    }
+    g_free(reason);
+}
+
 static void print_report(const struct uvk_program *program, const struct uvk_firmware *firmware,
                          double seconds)
 {
@@ -108,12 +130,7 @@ static void print_report(const struct uvk_program *program, const struct uvk_fir
            thousands(firmware->ram_room), share(ram, firmware->ram_room),
            thousands(firmware->stack));
     print_parts(firmware);
-    fputs("\nwrote", stdout);
-    for (guint i = 0; i < firmware->files->len; i++) {
-        const struct uvk_file *file = g_ptr_array_index(firmware->files, i);
-        printf("%s %s", i > 0 ? "," : "", file->path);
-    }
-    putchar('\n');
+    print_files(program->board, firmware);
 }
 
 /* COSTS: NULL if nobody asked for them. */
@@ -135,7 +152,8 @@ static void print_as_json(const struct uvk_program *program,
     put_number(json, "milliseconds", (json_int_t)(seconds * 1000));
     for (guint i = 0; i < firmware->files->len; i++) {
         const struct uvk_file *file = g_ptr_array_index(firmware->files, i);
-        put_text(json, file->form, file->path);
+        put_text(file->half != NULL ? put_object(json, file->half) : json, file->form,
+                 file->path);
     }
     for (guint i = 0; i < firmware->parts->len; i++) {
         const struct uvk_part *part = &g_array_index(firmware->parts, struct uvk_part, i);

@@ -86,9 +86,10 @@ void put_text(json_t *object, const char *name, const char *text);
 void put_number(json_t *object, const char *name, json_int_t number);
 void put_flag(json_t *object, const char *name, bool flag);
 
-/* An empty array as a member of OBJECT; an empty object as the last of LIST. Both belong to
- * what they are part of. */
+/* An empty array as a member of OBJECT; an object as one, empty if it was not there; an empty
+ * object as the last of LIST. All belong to what they are part of. */
 json_t *put_list(json_t *object, const char *name);
+json_t *put_object(json_t *object, const char *name);
 json_t *add_object(json_t *list);
 
 /* Print OBJECT and free it. */

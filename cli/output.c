@@ -171,6 +171,17 @@ json_t *put_list(json_t *object, const char *name)
     return list;
 }
 
+json_t *put_object(json_t *object, const char *name)
+{
+    json_t *member = json_object_get(object, name);
+
+    if (member == NULL) {
+        member = json_object();
+        json_object_set_new(object, name, member);
+    }
+    return member;
+}
+
 json_t *add_object(json_t *list)
 {
     json_t *object = json_object();

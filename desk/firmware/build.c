@@ -24,18 +24,35 @@ static void append_symbols(GString *out, const struct uvk_image *image)
     }
 }
 
-/* Behind the keymap, which knows its size: what this is, for who reads the file or the chip. */
-static void append_note(GString *out, const struct uvk_program *program)
+/* What this is, for who reads the file or the chip. Of two halves, a character says which one it
+ * is for: any, so far. */
+static char *note_text(const struct uvk_program *program)
 {
-    char *note =
-        g_strdup_printf(UVK_NOTE_MARK UVK_VERSION_TEXT " %s %s %s", program->board->chip->name,
-                        program->board->name, program->keymap->name);
+    return g_strdup_printf(UVK_NOTE_MARK UVK_VERSION_TEXT " %s %s %s%s",
+                           program->board->chip->name, program->board->name,
+                           program->keymap->name,
+                           uvk_one_controller(program->board)
+                               ? ""
+                               : (const char[]){' ', UVK_HALF_ANY, '\0'});
+}
+
+/* Behind the keymap, which knows its size. */
+static void append_note(GString *out, const char *note)
+{
 
     for (const char *at = note; *at != '\0'; at++) {
         g_string_append_printf(out, "%u,", (unsigned)(uint8_t)*at);
     }
     g_string_append(out, "0");
-    g_free(note);
+}
+
+/* The last character of the note, which stands behind SIZE bytes of the keymap. */
+static void append_half(GString *out, uint16_t size, const char *note)
+{
+    g_string_append_printf(out,
+                           "__asm__(\".global uvk_this_half\\n\"\n"
+                           "        \".set uvk_this_half, uvk_keymap_image+%zu\\n\");\n",
+                           size + strlen(note) - 1);
 }
 
 /* The keymap as a C file. */
@@ -47,13 +64,19 @@ static char *image_text(const struct uvk_image *image, uint16_t size,
                                 "extern const UVK_ROM uint16_t uvk_keymap_image_size;\n"
                                 "const UVK_ROM uint8_t uvk_keymap_image[] = {");
 
+    char *note = note_text(program);
+
     for (unsigned i = 0; i < size; i++) {
         g_string_append_printf(out, "%s%u,", i % 20 == 0 ? "\n" : "", image->bytes[i]);
     }
-    append_note(out, program);
+    append_note(out, note);
     g_string_append_printf(out, "};\nconst UVK_ROM uint16_t uvk_keymap_image_size = %u;\n",
                            size);
     append_symbols(out, image);
+    if (!uvk_one_controller(program->board)) {
+        append_half(out, size, note);
+    }
+    g_free(note);
     return g_string_free(out, FALSE);
 }
 
@@ -147,18 +170,6 @@ static bool fits(const struct uvk_firmware *firmware, const struct uvk_chip *chi
     return true;
 }
 
-bool uvk_can_build(const struct uvk_board *board, GError **error)
-{
-    if (uvk_one_controller(board)) {
-        return true;
-    }
-    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                "there is no firmware for boards with a controller in each half yet; %s can be "
-                "checked, played and drawn",
-                board->name);
-    return false;
-}
-
 static void take_sizes(struct uvk_firmware *firmware, const struct uvk_chip *chip)
 {
     firmware->flash_room = chip->flash - chip->bootloader;
@@ -221,7 +232,7 @@ struct uvk_firmware *uvk_build(struct uvk_program *program,
 
     if (firmware != NULL && (!fits(firmware, program->board->chip, error) ||
                              (options->folder != NULL &&
-                              !forms_write(firmware, program->board->chip, options, error)))) {
+                              !forms_write(firmware, program->board, options, error)))) {
         g_clear_pointer(&firmware, uvk_firmware_free);
     }
     return firmware;

@@ -39,31 +39,38 @@ static unsigned define_half(GString *out, GString *lines, const struct uvk_half 
     return first + count + (half->direct_count > 0 ? 1 : 0);
 }
 
+static void define_lines(GString *out, unsigned number, const char *lines)
+{
+    g_string_append_printf(out, "#define UVK_LINES_%u(X)%s\n", number, lines);
+}
+
 static void define_wires(GString *out, const struct uvk_board *board)
 {
     GString *lines = g_string_new(NULL);
     unsigned second = define_half(out, lines, &board->halves[0], 0, 0);
 
+    define_lines(out, 0, lines->str);
+    g_string_truncate(lines, 0);
     if (board->half_count > 1) {
         define_half(out, lines, &board->halves[1], 1, second);
     }
+    define_lines(out, 1, lines->str);
     define(out, "UVK_HALVES", board->half_count);
     define(out, "UVK_SECOND_LINE", second);
-    g_string_append_printf(out, "#define UVK_LINES(X)%s\n", lines->str);
     g_string_free(lines, TRUE);
 }
 
-/* Of each knob the contact that closes first when it turns clockwise, then the other. */
-static void define_knob_pins(GString *out, const struct uvk_board *board)
+/* Of each knob of a half the contact that closes first when it turns clockwise, then the other;
+ * counted over all knobs. */
+static void define_knob_pins(GString *out, const struct uvk_board *board, unsigned half)
 {
-    const struct uvk_pin *pins[2 * UVK_KNOBS_MAX];
-
-    for (unsigned i = 0; i < 2 * board->knob_count; i++) {
-        const struct uvk_knob *knob = &board->knobs[i / 2];
-        pins[i] = knob->pins[knob->flipped ? 1 - i % 2 : i % 2];
+    g_string_append_printf(out, "#define UVK_KNOBS_%u(X)", half);
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        const struct uvk_knob *knob = &board->knobs[i];
+        const struct uvk_pin *const pins[] = {knob->pins[knob->flipped],
+                                              knob->pins[!knob->flipped]};
+        append_pins(out, pins, knob->half == half ? 2 : 0, 2 * i);
     }
-    g_string_append(out, "#define UVK_KNOBS(X)");
-    append_pins(out, pins, 2 * board->knob_count, 0);
     g_string_append_c(out, '\n');
 }
 
@@ -80,6 +87,50 @@ static void define_text(GString *out, const char *name, const char *text)
     }
     g_string_append_c(out, '\n');
     g_free(units);
+}
+
+static void define_pin(GString *out, const char *name, const struct uvk_pin *pin)
+{
+    g_string_append_printf(out, "#define %s(X)", name);
+    append_pins(out, &pin, pin != NULL ? 1 : 0, 0);
+    g_string_append_c(out, '\n');
+}
+
+static unsigned second_knobs(const struct uvk_board *board)
+{
+    unsigned knobs = 0;
+
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        knobs |= board->knobs[i].half == 1 ? 1u << i : 0;
+    }
+    return knobs;
+}
+
+/* What makes a half the main one, by the name that half.h has for it. */
+static const char *role_of(const struct uvk_board *board)
+{
+    return !uvk_halves_by_host(board)       ? "UVK_HALF_WITH_HOST"
+           : board->main == UVK_MAIN_SECOND ? "UVK_HALF_HOST_SECOND"
+                                            : "UVK_HALF_HOST_FIRST";
+}
+
+static void define_link(GString *out, const struct uvk_board *board)
+{
+    define(out, "UVK_USE_LINK", !uvk_one_controller(board));
+    if (uvk_one_controller(board)) {
+        return;
+    }
+    define(out, "UVK_LINK_BYTES", link_bytes(board));
+    define(out, "UVK_LINK_SPEED", board->link.speed);
+    define(out, "UVK_LINK_ONE_WIRE", board->link.one_wire);
+    define(out, "UVK_LINK_STRAIGHT", board->link.straight);
+    define_pin(out, "UVK_LINK_SENDS", board->link.transmit);
+    define_pin(out, "UVK_LINK_RECEIVES", board->link.receive);
+    define_pin(out, "UVK_HALF_PIN", board->main == UVK_MAIN_PIN ? board->main_pin : NULL);
+    define(out, "UVK_HALF_BY_PIN", board->main == UVK_MAIN_PIN);
+    define(out, "UVK_SECOND_WINS", board->main == UVK_MAIN_SECOND);
+    define(out, "UVK_SECOND_KNOBS", second_knobs(board));
+    g_string_append_printf(out, "#define UVK_HALF_ROLE %s\n", role_of(board));
 }
 
 char *config_text(const struct uvk_program *program, const struct uvk_image *image,
@@ -100,11 +151,12 @@ char *config_text(const struct uvk_program *program, const struct uvk_image *ima
         }
     }
     define(out, "UVK_TRACE", 0);
-    define(out, "UVK_USE_LINK", 0);      /* boards with one cannot be built yet */
+    define_link(out, board);
     define(out, "UVK_USE_DIRECTORY", 0); /* the image is linked in */
     define(out, "UVK_USE_CHECKS", 0);    /* the desk has looked */
     define_wires(out, board);
-    define_knob_pins(out, board);
+    define_knob_pins(out, board, 0);
+    define_knob_pins(out, board, 1);
     define(out, "UVK_SETTLE_US", (unsigned)(board->settle + 0.5));
     define(out, "UVK_BOOTLOADER_START", board->chip->flash - board->chip->bootloader);
     define(out, "UVK_USB_VENDOR", board->usb_vendor);

@@ -86,18 +86,55 @@ GPtrArray *forms_none(void)
     return g_ptr_array_new_with_free_func(free_file);
 }
 
-static bool write_form(struct uvk_firmware *firmware, const struct uvk_chip *chip,
-                       const struct form *form, const char *base, GError **error)
+/* Make CONTENTS those of HALF; -1: leave them as they are. */
+static bool set_half(struct contents *contents, int half, GError **error)
+{
+    if (half < 0 || uvk_set_half(contents->bytes, contents->size, half)) {
+        return true;
+    }
+    g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "the firmware has no note of its half");
+    return false;
+}
+
+/* The forms that are made of the code have the half already; the ELF file has it in itself. */
+static bool write_form(struct uvk_firmware *firmware, const struct uvk_board *board,
+                       const struct form *form, const char *base, int half, GError **error)
 {
     struct uvk_file *file = g_new(struct uvk_file, 1);
     struct contents contents = {NULL, 0};
     bool well;
 
-    *file = (struct uvk_file){form->name, g_strdup_printf("%s.%s", base, form->name)};
+    *file = (struct uvk_file){form->name, half >= 0 ? board->halves[half].name : NULL,
+                              g_strdup_printf("%s.%s", base, form->name)};
     g_ptr_array_add(firmware->files, file);
-    well = form->make(firmware, chip, &contents, error) &&
+    well = form->make(firmware, board->chip, &contents, error) &&
+           (form->make != read_elf || set_half(&contents, half, error)) &&
            uvk_file_write(file->path, contents.bytes, contents.size, error);
     g_free(contents.bytes);
+    return well;
+}
+
+static bool write_forms(struct uvk_firmware *firmware, const struct uvk_board *board,
+                        const char *base, int half, GError **error)
+{
+    bool well = true;
+
+    for (size_t i = 0; well && i < G_N_ELEMENTS(forms); i++) {
+        if (forms[i].fits == NULL || forms[i].fits(board->chip)) {
+            well = write_form(firmware, board, &forms[i], base, half, error);
+        }
+    }
+    return well;
+}
+
+static bool write_half(struct uvk_firmware *firmware, const struct uvk_board *board,
+                       const char *base, int half, GError **error)
+{
+    char *named = g_strconcat(base, "-", board->halves[half].name, NULL);
+    bool well = uvk_set_half(firmware->code, firmware->size, half) &&
+                write_forms(firmware, board, named, half, error);
+
+    g_free(named);
     return well;
 }
 
@@ -111,7 +148,7 @@ static bool make_folder(const char *folder, GError **error)
     return false;
 }
 
-bool forms_write(struct uvk_firmware *firmware, const struct uvk_chip *chip,
+bool forms_write(struct uvk_firmware *firmware, const struct uvk_board *board,
                  const struct uvk_build_options *options, GError **error)
 {
     bool here = strcmp(options->folder, ".") == 0;
@@ -119,10 +156,13 @@ bool forms_write(struct uvk_firmware *firmware, const struct uvk_chip *chip,
         here ? g_strdup(options->name) : g_build_filename(options->folder, options->name, NULL);
     bool well = make_folder(options->folder, error);
 
-    for (size_t i = 0; well && i < G_N_ELEMENTS(forms); i++) {
-        if (forms[i].fits == NULL || forms[i].fits(chip)) {
-            well = write_form(firmware, chip, &forms[i], base, error);
+    if (!uvk_two_files(board)) {
+        well = well && write_forms(firmware, board, base, -1, error);
+    } else {
+        for (int half = 0; well && half < (int)UVK_HALVES; half++) {
+            well = write_half(firmware, board, base, half, error);
         }
+        (void)uvk_set_half(firmware->code, firmware->size, -1);
     }
     g_free(base);
     return well;

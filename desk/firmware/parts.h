@@ -36,7 +36,7 @@ struct uvk_firmware *build_without(struct uvk_program *program, const char *cach
 /* No file is written yet. */
 GPtrArray *forms_none(void);
 /* Write all files that the bootloaders of CHIP take, and those for debuggers. */
-bool forms_write(struct uvk_firmware *firmware, const struct uvk_chip *chip,
+bool forms_write(struct uvk_firmware *firmware, const struct uvk_board *board,
                  const struct uvk_build_options *options, GError **error);
 
 /* ---- compile.c ---- */

@@ -204,32 +204,67 @@ bool uvk_carried_read(const char *path, struct uvk_carried *carried, GError **er
 /* ---- the note
  * ------------------------------------------------------------------------------------ */
 
-/* A word of printable characters, up to BEHIND; where it ends, NULL: it is none. */
-static const uint8_t *take_word(const uint8_t *at, const uint8_t *end, char behind, char *out,
-                                size_t room)
+/* A word of printable characters, and what stands behind it, a blank or a zero; where that is,
+ * NULL: it is none. */
+static const uint8_t *take_word(const uint8_t *at, const uint8_t *end, char *out, size_t room)
 {
     size_t length = 0;
 
     while (at + length < end && at[length] > ' ' && at[length] != 0x7F && length + 1 < room) {
         length++;
     }
-    if (length == 0 || at + length >= end || at[length] != (uint8_t)behind) {
+    if (length == 0 || at + length >= end || (at[length] != ' ' && at[length] != '\0')) {
         return NULL;
     }
     memcpy(out, at, length);
     out[length] = '\0';
-    return at + length + 1;
+    return at + length;
 }
 
-static bool read_note(const uint8_t *at, const uint8_t *end, struct uvk_note *note)
+/* What stands behind a blank at AT; NULL: there is none. */
+static const uint8_t *after_blank(const uint8_t *at)
 {
+    return at != NULL && *at == ' ' ? at + 1 : NULL;
+}
+
+/* Behind the keymap, a blank, a half and a zero, or just the zero. */
+static bool read_half(const uint8_t *at, const uint8_t *start, const uint8_t *end,
+                      struct uvk_note *note)
+{
+    if (*at == '\0') {
+        return true;
+    }
+    if (at + 2 >= end || at[2] != '\0' ||
+        strchr((const char[]){UVK_HALF_ANY, UVK_HALF_FIRST, UVK_HALF_SECOND, '\0'}, at[1]) ==
+            NULL ||
+        at[1] == '\0') {
+        return false;
+    }
+    note->half = (char)at[1];
+    note->half_at = (size_t)(at + 1 - start);
+    return true;
+}
+
+static bool read_note(const uint8_t *start, const uint8_t *at, const uint8_t *end,
+                      struct uvk_note *note)
+{
+    const struct {
+        char *out;
+        size_t room;
+    } words[] = {{note->version, sizeof note->version},
+                 {note->chip, sizeof note->chip},
+                 {note->board, sizeof note->board},
+                 {note->keymap, sizeof note->keymap}};
+
+    memset(note, 0, sizeof *note);
     if (!g_ascii_isdigit(*at)) {
         return false;
     }
-    at = take_word(at, end, ' ', note->version, sizeof note->version);
-    at = at != NULL ? take_word(at, end, ' ', note->chip, sizeof note->chip) : NULL;
-    at = at != NULL ? take_word(at, end, ' ', note->board, sizeof note->board) : NULL;
-    return at != NULL && take_word(at, end, '\0', note->keymap, sizeof note->keymap) != NULL;
+    for (size_t i = 0; at != NULL && i < G_N_ELEMENTS(words); i++) {
+        at = i > 0 ? after_blank(at) : at;
+        at = at != NULL ? take_word(at, end, words[i].out, words[i].room) : NULL;
+    }
+    return at != NULL && read_half(at, start, end, note);
 }
 
 bool uvk_note_find(const uint8_t *bytes, size_t size, struct uvk_note *note)
@@ -238,7 +273,7 @@ bool uvk_note_find(const uint8_t *bytes, size_t size, struct uvk_note *note)
 
     for (size_t at = 0; at + mark < size; at++) {
         if (memcmp(bytes + at, UVK_NOTE_MARK, mark) == 0 &&
-            read_note(bytes + at + mark, bytes + size, note)) {
+            read_note(bytes, bytes + at + mark, bytes + size, note)) {
             return true;
         }
     }

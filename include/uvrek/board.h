@@ -138,6 +138,12 @@ struct uvk_board {
 /* Halves with a link have a controller each; without one, one controller reads both. */
 bool uvk_one_controller(const struct uvk_board *board);
 
+/* Are the halves of a board with a link wired alike, pin for pin? And: does the host's cable say
+ * which half is which? Then both take one firmware, and the half that has the host is the main one
+ * that the board names. */
+bool uvk_halves_alike(const struct uvk_board *board);
+bool uvk_halves_by_host(const struct uvk_board *board);
+
 /* The name of PIN that is printed on the module; if there is none, the chip's own. */
 const char *uvk_pin_label(const struct uvk_board *board, const struct uvk_pin *pin);
 

@@ -23,10 +23,11 @@ struct uvk_build_options {
     const char *cache;  /* folder of kept objects; NULL: the user's cache folder */
 };
 
-/* A file of a firmware: FORM is "hex", "uf2", "bin" or "elf". Of hex and uf2 there is the one
+/* A file of a firmware, or of that of a half: FORM is "hex", "uf2", "bin" or "elf". Of hex and uf2 there is the one
  * that the chip's bootloaders take. */
 struct uvk_file {
     const char *form;
+    const char *half; /* its name, as the board has it; NULL: the file is for the whole board */
     char *path;
 };
 
@@ -52,6 +53,15 @@ struct uvk_firmware {
 
 /* Is there a firmware for BOARD? False: *ERROR says for what there is none. */
 bool uvk_can_build(const struct uvk_board *board, GError **error);
+
+/* Where each half has a controller: do the two take different files? And why, in a sentence, freed
+ * with g_free; NULL: there is one controller. Different files differ in one byte. */
+bool uvk_two_files(const struct uvk_board *board);
+char *uvk_files_reason(const struct uvk_board *board);
+
+/* Make the firmware in SIZE bytes one for HALF (0, 1; -1: for any), whatever it was for before.
+ * False: it is not one for halves. */
+bool uvk_set_half(uint8_t *bytes, size_t size, int half);
 
 /* Build PROGRAM (without errors, with board and keymap). NULL: *ERROR. */
 struct uvk_firmware *uvk_build(struct uvk_program *program,

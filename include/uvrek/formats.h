@@ -73,8 +73,14 @@ bool uvk_carried_take(char *file, size_t size, struct uvk_carried *carried, GErr
  */
 struct uvk_note {
     char version[16], chip[32], board[264], keymap[264];
+    char half;      /* of a board with a controller in each half, below; else 0 */
+    size_t half_at; /* where that stands: a byte that may be changed */
 };
 #define UVK_NOTE_MARK "UVKN" /* then the four, a blank between them, and a zero */
+/* Where there is a half, a blank and one of these stand before the zero. The firmware reads it. */
+#define UVK_HALF_ANY    '-'
+#define UVK_HALF_FIRST  '1'
+#define UVK_HALF_SECOND '2'
 
 /* False: there is none, or it is damaged. */
 bool uvk_note_find(const uint8_t *bytes, size_t size, struct uvk_note *note);

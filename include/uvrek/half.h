@@ -12,7 +12,8 @@
  * 5. Both halves say which image they run. When those differ, nothing of the other half is
  * taken.
  * 6. A port with one wire hands over no byte that it has sent itself.
- * 7. When both see a host, the second half of the board gives way as soon as it hears the first.
+ * 7. When both see a host, one of them gives way as soon as it hears the other: the second half of
+ * the board, unless it is the one that wins.
  * 8. A port of such a keyboard has two functions more, see port.h.
  */
 #ifndef UVREK_HALF_H
@@ -43,14 +44,13 @@ enum uvk_half_trouble {
 /* What makes a half the main one. */
 enum uvk_half_role {
     UVK_HALF_WITH_HOST,   /* it is the half it was told to be, and leads when it sees a host */
-    UVK_HALF_NEVER,       /* that too, and it never leads */
     UVK_HALF_HOST_FIRST,  /* it is the first half when it sees a host, and leads; else the other */
-    UVK_HALF_HOST_SECOND, /* it is the second half when it sees a host, and leads */
-    UVK_HALF_ROLES
+    UVK_HALF_HOST_SECOND  /* it is the second half when it sees a host, and leads */
 };
 
 struct uvk_half_setup {
     bool second; /* which half it has been told to be; of no account with the last two roles */
+    bool second_wins; /* where both see a host; else the first one does */
     enum uvk_half_role role;
     uint16_t second_knobs; /* bit N: knob N of the image is on the second half */
 };

@@ -104,6 +104,49 @@ static inline bool uvk_usb_is_sending(const struct uvk_usb *usb)
     return usb->stage >= UVK_SENDING;
 }
 
+/* ---- one half of two --------------------------------------------------------------------- */
+
+#if UVK_USE_LINK
+/* The engine has been started: become the half that this one is, of the two of half.h, as the
+ * configuration says. SECOND: what it has been told. */
+void uvk_pair_start(struct uvk_usb *usb, bool second);
+
+/* Are the pins of the first half, or of the SECOND one, this chip's? */
+bool uvk_pair_has(const struct uvk_usb *usb, bool second);
+
+/* A millisecond has passed. True: this is the main half, a pass is due. */
+bool uvk_pair_tick(struct uvk_usb *usb, struct uvk_port *port);
+
+/* As uvk_half_hear. */
+void uvk_pair_hear(struct uvk_usb *usb, struct uvk_port *port);
+
+/* May it sleep when its bus is silent? A half without a host has nothing else. */
+bool uvk_pair_may_sleep(const struct uvk_usb *usb);
+
+/* Which half the firmware is for, a character of its note (formats.h). */
+#define UVK_THIS_IS_ANY    '-'
+#define UVK_THIS_IS_FIRST  '1'
+#define UVK_THIS_IS_SECOND '2'
+extern const UVK_ROM uint8_t uvk_this_half;
+#else
+static inline bool uvk_pair_tick(struct uvk_usb *usb, struct uvk_port *port)
+{
+    (void)usb;
+    (void)port;
+    return true;
+}
+static inline void uvk_pair_hear(struct uvk_usb *usb, struct uvk_port *port)
+{
+    (void)usb;
+    (void)port;
+}
+static inline bool uvk_pair_may_sleep(const struct uvk_usb *usb)
+{
+    (void)usb;
+    return true;
+}
+#endif
+
 /* ---- what the port gives ---------------------------------------------------------------- */
 
 /* Can ENDPOINT (IN) take a packet? */

@@ -69,6 +69,7 @@ enum uvk_status uvk_half_start(struct uvk_engine *engine, const struct uvk_half_
     memset(pair, 0, sizeof *pair);
     pair->linked = true;
     pair->role = (uint8_t)setup->role;
+    pair->second_wins = setup->second_wins;
     pair->second = setup->role < UVK_HALF_HOST_FIRST ? setup->second
                                                      : setup->role == UVK_HALF_HOST_FIRST;
     pair->second_knobs = setup->second_knobs;
@@ -87,8 +88,8 @@ enum uvk_status uvk_half_start(struct uvk_engine *engine, const struct uvk_half_
 static void become(struct uvk_engine *engine, bool second, bool leads)
 {
     struct uvk_pair *pair = &engine->pair;
-    const struct uvk_half_setup setup = {second, (enum uvk_half_role)pair->role,
-                                         pair->second_knobs};
+    const struct uvk_half_setup setup = {second, pair->second_wins,
+                                         (enum uvk_half_role)pair->role, pair->second_knobs};
 
     (void)uvk_half_start(engine, &setup); /* it has been, so it fits */
     pair->second = second;
@@ -275,13 +276,13 @@ static uint8_t answer(struct uvk_engine *engine, struct uvk_port *port, const ui
     return uvk_frame_put(out, UVK_FRAME_STATE, content, (uint8_t)(end - content));
 }
 
-/* Both halves see a host: the second one gives way. */
+/* Both halves see a host: one of them gives way. */
 static void meet_other_main(struct uvk_engine *engine, bool second)
 {
     struct uvk_pair *pair = &engine->pair;
 
     pair->same_half = second == pair->second;
-    if (pair->second && !second) {
+    if (second != pair->second && second == pair->second_wins) {
         uvk_half_lead(engine, false);
         pair->silence = 0;
     }

@@ -8,17 +8,16 @@
 /* A half that has given way does not lead before the other one has been silent for a while. */
 static bool may_lead(const struct uvk_pair *pair, bool host)
 {
-    return host && pair->role != UVK_HALF_NEVER &&
-           (pair->leads || pair->silence >= UVK_HALF_GONE_MS);
+    return host && (pair->leads || pair->silence >= UVK_HALF_GONE_MS);
 }
 
-/* On one wire, two main halves that ask at the same moment never hear one another: the second
- * one, unanswered, keeps quiet two times of three. */
+/* On one wire, two main halves that ask at the same moment never hear one another: the one
+ * that gives way, unanswered, keeps quiet two times of three. */
 static bool is_to_ask(const struct uvk_engine *engine)
 {
     const struct uvk_pair *pair = &engine->pair;
 
-    return !pair->second || pair->silence < UVK_HALF_GONE_MS ||
+    return pair->second == pair->second_wins || pair->silence < UVK_HALF_GONE_MS ||
            engine->now % 3u == 0;
 }
 

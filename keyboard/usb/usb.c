@@ -115,8 +115,10 @@ bool uvk_usb_send(struct uvk_usb *usb, uint8_t interface, const uint8_t *report,
 
 void uvk_usb_suspend(struct uvk_usb *usb)
 {
-    usb->suspended = true;
-    uvk_bus_suspend();
+    if (uvk_pair_may_sleep(usb)) {
+        usb->suspended = true;
+        uvk_bus_suspend();
+    }
 }
 
 void uvk_usb_resume(struct uvk_usb *usb)

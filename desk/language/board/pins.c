@@ -118,6 +118,27 @@ bool uvk_one_controller(const struct uvk_board *board)
     return board->link.place.source == NULL;
 }
 
+/* What a pin is on one half, it is on the other, or nothing. */
+bool uvk_halves_alike(const struct uvk_board *board)
+{
+    const struct uvk_half *halves = board->halves;
+
+    for (size_t i = 0; i < board->chip->pin_count; i++) {
+        const char *first = wire_use(board, 0, &board->chip->pins[i]);
+        const char *second = wire_use(board, 1, &board->chip->pins[i]);
+        if (first != NULL && second != NULL && strcmp(first, second) != 0) {
+            return false;
+        }
+    }
+    return halves[0].flow == halves[1].flow && halves[0].to_power == halves[1].to_power;
+}
+
+bool uvk_halves_by_host(const struct uvk_board *board)
+{
+    return (board->main == UVK_MAIN_FIRST || board->main == UVK_MAIN_SECOND) &&
+           uvk_halves_alike(board);
+}
+
 /* A statement for both halves uses each of its pins twice, unless each half has a controller:
  * that is one mistake, not one for each pin. */
 static void tell_link_missing(struct reading *reading, const struct uvk_node *node,

@@ -223,6 +223,7 @@ struct uvk_reports {
 struct uvk_pair {
     bool linked; /* it has been told what it is; else all lines are here */
     bool second, leads;
+    bool second_wins; /* where both see a host */
     uint8_t role;          /* enum uvk_half_role */
     uint16_t second_knobs; /* bit N: knob N is on the second half */
     uint16_t print;        /* of the image */

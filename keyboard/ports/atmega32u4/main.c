@@ -4,6 +4,10 @@
 #include <avr/interrupt.h>
 #include <avr/io.h>
 #include <avr/sleep.h>
+#ifndef F_CPU
+#define F_CPU 16000000UL
+#endif
+#include <util/delay.h>
 
 extern const UVK_ROM uint8_t uvk_keymap_image[];
 extern const UVK_ROM uint16_t uvk_keymap_image_size;
@@ -46,21 +50,83 @@ static void one_millisecond(void)
 {
     port.time_us += 1000;
     uvk_usb_tick(&port.usb);
-    pass();
+    if (uvk_pair_tick(&port.usb, &port)) {
+        pass();
+    }
     uvk_power_alive();
     if (port.wants_restart || port.wants_bootloader) {
         uvk_power_reset(port.wants_bootloader);
     }
 }
 
-/* Until the timer or the cable has something. Interrupts are off between the question
+#if UVK_USE_LINK
+
+#define ANSWER_TICKS 2u /* a question and its answer take less */
+
+/* Which half it has been told to be: by a pin, joined to ground on the first half, or by the
+ * build. A pin that is open takes a while to come up. */
+#define IS_OPEN(index, port, bit) || (PIN##port & _BV(bit)) != 0
+#define PULL_UP(index, port, bit)                                                              \
+    DDR##port &= (uint8_t)~_BV(bit);                                                           \
+    PORT##port |= _BV(bit);
+#define RISES_US 50u
+
+static bool is_second(void)
+{
+    UVK_HALF_PIN(PULL_UP)
+    _delay_us(RISES_US);
+    return (!UVK_HALF_BY_PIN && uvk_this_half == UVK_THIS_IS_SECOND) UVK_HALF_PIN(IS_OPEN);
+}
+
+static void start_halves(void)
+{
+    uvk_pair_start(&port.usb, is_second());
+    uvk_matrix_start(uvk_pair_has(&port.usb, false), uvk_pair_has(&port.usb, true));
+    uvk_link_start();
+}
+
+static bool has_come(void)
+{
+    return uvk_link_has_come();
+}
+
+/* After a nap the other half is asked, and has the time to answer. */
+static void ask_sleepily(void)
+{
+    ticks = 0;
+    (void)uvk_pair_tick(&port.usb, &port);
+    while (ticks < ANSWER_TICKS) {
+        uvk_pair_hear(&port.usb, &port);
+    }
+    ticks = 0;
+}
+
+#else
+
+static void start_halves(void)
+{
+    uvk_matrix_start(true, true);
+}
+
+static bool has_come(void)
+{
+    return false;
+}
+
+static void ask_sleepily(void)
+{
+}
+
+#endif
+
+/* Until the timer or a cable has something. Interrupts are off between the question
  * and the sleep, so that none comes in between unseen. */
 static void sleep_until_needed(void)
 {
     uvk_bus_before_sleep(&port.usb);
     cli();
-    if (ticks == 0) {
-        SMCR = _BV(SE); /* idle: the timer and the USB controller go on (section 7) */
+    if (ticks == 0 && !has_come()) {
+        SMCR = _BV(SE); /* idle: timers, USART and USB controller go on (section 7) */
         sei();
         sleep_cpu();
         SMCR = 0;
@@ -71,7 +137,6 @@ static void sleep_until_needed(void)
 int main(void)
 {
     uvk_power_start();
-    uvk_matrix_start();
     /* The build has looked at the image. If its sum is wrong here, the flash is damaged: the
      * bootloader is the only way on. */
     if (uvk_engine_start(&uvk_keyboard, sizeof uvk_keyboard, uvk_keymap_image,
@@ -79,13 +144,16 @@ int main(void)
         uvk_power_reset(true);
     }
     port.usb.engine = &uvk_keyboard;
+    start_halves();
     uvk_bus_start();
     start_timer();
     sei();
     for (;;) {
         uvk_bus_task(&port.usb);
+        uvk_pair_hear(&port.usb, &port);
         if (port.usb.suspended) {
             uvk_power_suspended(&port);
+            ask_sleepily();
             pass();
         } else if (ticks != 0) {
             take_tick();

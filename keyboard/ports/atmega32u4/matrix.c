@@ -1,7 +1,7 @@
 /* matrix.c - the pins of matrix, direct switches and knobs, as straight code made from the
- * configuration: UVK_LINES(X), UVK_KNOBS(X), and of each half n UVK_SENSES_n(X) and
- * UVK_DIRECT_n(X) name index, port letter and bit of every pin; of knob n the pins 2n and
- * 2n + 1. The second half's lines begin at UVK_SECOND_LINE. */
+ * configuration: of each half n UVK_LINES_n(X), UVK_SENSES_n(X), UVK_DIRECT_n(X) and UVK_KNOBS_n(X)
+ * name index, port letter and bit of every pin; of knob k the pins 2k and 2k + 1. The second half's
+ * lines begin at UVK_SECOND_LINE. */
 #include "port_atmega32u4.h"
 
 #include <avr/io.h>
@@ -60,16 +60,23 @@
 #define READ_DIRECT_1 READ_LOW
 #endif
 
-void uvk_matrix_start(void)
+void uvk_matrix_start(bool first, bool second)
 {
-    UVK_LINES(PULL_UP)
-    UVK_SENSES_0(PULL_UP)
-    UVK_DIRECT_0(PULL_DIRECT_0)
+    if (first) {
+        UVK_LINES_0(PULL_UP)
+        UVK_SENSES_0(PULL_UP)
+        UVK_DIRECT_0(PULL_DIRECT_0)
+        UVK_KNOBS_0(PULL_UP)
+    }
 #if UVK_HALVES > 1
-    UVK_SENSES_1(PULL_UP)
-    UVK_DIRECT_1(PULL_DIRECT_1)
+    if (second) {
+        UVK_LINES_1(PULL_UP)
+        UVK_SENSES_1(PULL_UP)
+        UVK_DIRECT_1(PULL_DIRECT_1)
+        UVK_KNOBS_1(PULL_UP)
+    }
 #endif
-    UVK_KNOBS(PULL_UP)
+    (void)second;
 }
 
 /* A wire that a switch has pulled low comes up again by its pull-up alone: 10 us at 50 kOhm and
@@ -126,7 +133,8 @@ uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
     }
 #endif
     wait_for_senses(line);
-    UVK_LINES(SELECT)
+    UVK_LINES_0(SELECT)
+    UVK_LINES_1(SELECT)
     _delay_us(UVK_SETTLE_US);
 #if UVK_HALVES > 1
     if (line >= UVK_SECOND_LINE) {
@@ -136,7 +144,8 @@ uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
     {
         UVK_SENSES_0(READ_LOW)
     }
-    UVK_LINES(LET_GO)
+    UVK_LINES_0(LET_GO)
+    UVK_LINES_1(LET_GO)
     return bits;
 }
 
@@ -146,7 +155,8 @@ uint8_t uvk_port_read_knob(struct uvk_port *self, uint8_t knob)
     uint8_t phases = 0;
 
     (void)self;
-    UVK_KNOBS(READ_PHASE)
+    UVK_KNOBS_0(READ_PHASE)
+    UVK_KNOBS_1(READ_PHASE)
     return phases;
 }
 #endif

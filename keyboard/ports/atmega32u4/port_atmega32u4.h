@@ -1,7 +1,7 @@
 /* port_atmega32u4.h - the rooms of this port.
  *
- * 1. Everything runs in the main loop. Interrupts count milliseconds and wake the chip;
- *    they share nothing else with it, so there are no races to think of.
+ * 1. Everything runs in the main loop. Interrupts count milliseconds, wake the chip, and take
+ *    bytes of the other half into a ring; they share nothing else with it.
  * 2. The pins, the USB names and the sizes come from the configuration header.
  * 3. Section numbers are those of the ATmega16U4/32U4 datasheet (7766).
  */
@@ -17,8 +17,14 @@ struct uvk_port {
     bool wants_restart, wants_bootloader;
 };
 
-/* matrix.c */
-void uvk_matrix_start(void);
+/* matrix.c: set up the pins of each half that this chip reads. */
+void uvk_matrix_start(bool first, bool second);
+
+#if UVK_USE_LINK
+/* link.c: the cable to the other half; has something come out of it? */
+void uvk_link_start(void);
+bool uvk_link_has_come(void);
+#endif
 
 /* bus.c: attach; work on what has happened on the cable; let it wake the chip. */
 void uvk_bus_start(void);

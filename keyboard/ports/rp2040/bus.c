@@ -170,11 +170,17 @@ void uvk_bus_take_address(uint8_t address)
 void uvk_bus_suspend(void)
 {
     uvk_clock_slow();
+#if UVK_USE_LINK
+    uvk_link_clock(UVK_CLOCK_SLOW);
+#endif
 }
 
 void uvk_bus_resume(void)
 {
     uvk_clock_fast();
+#if UVK_USE_LINK
+    uvk_link_clock(UVK_CLOCK_FAST);
+#endif
 }
 
 void uvk_bus_wake_host(void)

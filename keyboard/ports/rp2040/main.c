@@ -22,7 +22,9 @@ static void pass(uint32_t now)
 static void one_pass(uint32_t now)
 {
     uvk_usb_tick(&port.usb);
-    pass(now);
+    if (uvk_pair_tick(&port.usb, &port)) {
+        pass(now);
+    }
     uvk_power_alive(now);
     if (port.wants_restart || port.wants_bootloader) {
         uvk_power_reset(port.wants_bootloader);
@@ -35,11 +37,59 @@ static bool is_due(uint32_t next)
     return (int32_t)(UVK_REG(TIMER_TIMERAWL) - next) >= 0;
 }
 
-/* Until NEXT, or until the cable has something. The alarm fires at that very microsecond only,
+/* ---- two halves ------------------------------------------------------------------------- */
+
+#if UVK_USE_LINK
+
+/* Which half it has been told to be: by a pin, joined to ground on the first half, or by the
+ * build. A pin that is open takes a while to come up. */
+#define SET_UP(index, port, bit)  uvk_pin_start(bit, PAD_PULLED_UP, FUNCTION_SIO);
+#define IS_OPEN(index, port, bit) || (UVK_REG(SIO_GPIO_IN) >> (bit)&1u) != 0
+#define RISES_US                  100u
+
+static bool is_second(void)
+{
+    uint32_t start = UVK_REG(TIMER_TIMERAWL);
+
+    UVK_HALF_PIN(SET_UP)
+    while (UVK_REG(TIMER_TIMERAWL) - start < RISES_US) {
+    }
+    return (!UVK_HALF_BY_PIN && uvk_this_half == UVK_THIS_IS_SECOND) UVK_HALF_PIN(IS_OPEN);
+}
+
+static void start_halves(void)
+{
+    bool second = is_second();
+
+    uvk_pair_start(&port.usb, second);
+    uvk_matrix_start(uvk_pair_has(&port.usb, false), uvk_pair_has(&port.usb, true));
+    uvk_link_start(second);
+}
+
+static void before_sleep(void)
+{
+    uvk_link_before_sleep();
+}
+
+#else
+
+static void start_halves(void)
+{
+    uvk_matrix_start(true, true);
+}
+
+static void before_sleep(void)
+{
+}
+
+#endif
+
+/* Until NEXT, or until a cable has something. The alarm fires at that very microsecond only,
  * so the time is looked at once more when it is set. */
 static void sleep_until(uint32_t next)
 {
     UVK_REG(TIMER_ALARM0) = next;
+    before_sleep();
     if (!is_due(next)) {
         __asm__ volatile("wfi");
     }
@@ -53,7 +103,7 @@ int main(void)
 
     uvk_clocks_start();
     uvk_power_start();
-    uvk_matrix_start();
+    uvk_unreset(RESET_IO_BANK0 | RESET_PADS_BANK0);
     /* The build has looked at the image. If its sum is wrong here, the flash is damaged: the
      * bootloader is the only way on. */
     if (uvk_engine_start(&uvk_keyboard, sizeof uvk_keyboard, uvk_keymap_image,
@@ -61,12 +111,14 @@ int main(void)
         uvk_power_reset(true);
     }
     port.usb.engine = &uvk_keyboard;
+    start_halves();
     uvk_bus_start();
     UVK_REG(TIMER_INTE) = 1;
     UVK_REG(NVIC_ISER) = IRQ_TIMER0;
     next = UVK_REG(TIMER_TIMERAWL);
     for (;;) {
         uvk_bus_task(&port.usb);
+        uvk_pair_hear(&port.usb, &port);
         if (is_due(next)) {
             one_pass(UVK_REG(TIMER_TIMERAWL));
             next += port.usb.suspended ? NAP_US : PASS_US;

@@ -4,18 +4,18 @@
 #include "port_rp2040.h"
 #include "registers.h"
 
-#define PIN(index, port, bit)    (bit),
+#define PIN(index, port, bit)    [index] = (bit),
 #define MASK(index, port, bit)   [index] = 1u << (bit),
 #define OR_BIT(index, port, bit) | 1u << (bit)
 
-static void set_up(uint32_t pin, uint32_t pad)
+void uvk_pin_start(uint32_t pin, uint32_t pad, uint32_t function)
 {
     UVK_REG(PADS_BANK0_PIN(pin)) = pad;
-    UVK_REG(IO_BANK0_CTRL(pin)) = FUNCTION_SIO;
+    UVK_REG(IO_BANK0_CTRL(pin)) = function;
 }
 
-#define PULL_UP(index, port, bit)   set_up(bit, PAD_PULLED_UP);
-#define PULL_DOWN(index, port, bit) set_up(bit, PAD_PULLED_DOWN);
+#define PULL_UP(index, port, bit)   uvk_pin_start(bit, PAD_PULLED_UP, FUNCTION_SIO);
+#define PULL_DOWN(index, port, bit) uvk_pin_start(bit, PAD_PULLED_DOWN, FUNCTION_SIO);
 
 #if UVK_TO_POWER_0
 #define PULL_DIRECT_0 PULL_DOWN
@@ -28,18 +28,24 @@ static void set_up(uint32_t pin, uint32_t pad)
 #define PULL_DIRECT_1 PULL_UP
 #endif
 
-void uvk_matrix_start(void)
+void uvk_matrix_start(bool first, bool second)
 {
-    uvk_unreset(RESET_IO_BANK0 | RESET_PADS_BANK0);
-    UVK_REG(SIO_GPIO_OUT_CLR) = 0u UVK_LINES(OR_BIT);
-    UVK_LINES(PULL_UP)
-    UVK_SENSES_0(PULL_UP)
-    UVK_DIRECT_0(PULL_DIRECT_0)
+    UVK_REG(SIO_GPIO_OUT_CLR) = 0u UVK_LINES_0(OR_BIT) UVK_LINES_1(OR_BIT);
+    if (first) {
+        UVK_LINES_0(PULL_UP)
+        UVK_SENSES_0(PULL_UP)
+        UVK_DIRECT_0(PULL_DIRECT_0)
+        UVK_KNOBS_0(PULL_UP)
+    }
 #if UVK_HALVES > 1
-    UVK_SENSES_1(PULL_UP)
-    UVK_DIRECT_1(PULL_DIRECT_1)
+    if (second) {
+        UVK_LINES_1(PULL_UP)
+        UVK_SENSES_1(PULL_UP)
+        UVK_DIRECT_1(PULL_DIRECT_1)
+        UVK_KNOBS_1(PULL_UP)
+    }
 #endif
-    UVK_KNOBS(PULL_UP)
+    (void)second;
 }
 
 /* From the levels of all pins to a bit for each sense. */
@@ -84,7 +90,7 @@ static void settle(void)
 }
 
 /* Those of direct switches select nothing. */
-static const uint32_t lines[] = {UVK_LINES(MASK)[UVK_MAX_LINES] = 0};
+static const uint32_t lines[] = {UVK_LINES_0(MASK) UVK_LINES_1(MASK)[UVK_MAX_LINES] = 0};
 
 uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
 {
@@ -116,7 +122,7 @@ uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
 }
 
 #if UVK_MAX_KNOBS > 0
-static const uint8_t knob_pins[] = {UVK_KNOBS(PIN)};
+static const uint8_t knob_pins[2u * UVK_MAX_KNOBS] = {UVK_KNOBS_0(PIN) UVK_KNOBS_1(PIN)};
 
 uint8_t uvk_port_read_knob(struct uvk_port *self, uint8_t knob)
 {

@@ -21,11 +21,23 @@ struct uvk_port {
 void uvk_clocks_start(void);
 void uvk_clock_slow(void); /* the system runs from the crystal, its PLL is off */
 void uvk_clock_fast(void);
+#define UVK_CLOCK_SLOW 12000000u /* hertz */
+#define UVK_CLOCK_FAST 125000000u
 /* Take peripherals out of reset, a RESET_ bit each, and wait until they are. */
 void uvk_unreset(uint32_t which);
 
-/* matrix.c */
-void uvk_matrix_start(void);
+/* matrix.c: set up the pins of each half that this chip reads; and a pin, with what its pad does
+ * and who drives it (registers.h). IO_BANK0 and PADS_BANK0 are out of reset. */
+void uvk_matrix_start(bool first, bool second);
+void uvk_pin_start(uint32_t pin, uint32_t pad, uint32_t function);
+
+#if UVK_USE_LINK
+/* link.c: the cable to the other half, SECOND: from that end; the system's clock is HERTZ from now
+ * on; what comes, and what there is to send, is to wake the chip. */
+void uvk_link_start(bool second);
+void uvk_link_clock(uint32_t hertz);
+void uvk_link_before_sleep(void);
+#endif
 
 /* bus.c: attach; work on what has happened on the cable; leave. */
 void uvk_bus_start(void);

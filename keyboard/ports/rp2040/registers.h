@@ -16,6 +16,7 @@
 #define RESETS_RESET_DONE 0x4000C008u
 #define RESET_IO_BANK0    (1u << 5)
 #define RESET_PADS_BANK0  (1u << 8)
+#define RESET_PIO0        (1u << 10)
 #define RESET_PLL_SYS     (1u << 12)
 #define RESET_PLL_USB     (1u << 13)
 #define RESET_TIMER       (1u << 21)
@@ -75,6 +76,7 @@
 #define IO_BANK0_CTRL(pin)  (0x40014004u + 8u * (pin))
 #define PADS_BANK0_PIN(pin) (0x4001C004u + 4u * (pin))
 #define FUNCTION_SIO        5u
+#define FUNCTION_PIO0       6u
 #define PAD_PULLED_UP       0x5Au /* input, Schmitt trigger, 4 mA */
 #define PAD_PULLED_DOWN     0x56u
 #define SIO_GPIO_IN         0xD0000004u
@@ -82,11 +84,34 @@
 #define SIO_GPIO_OE_SET     0xD0000024u
 #define SIO_GPIO_OE_CLR     0xD0000028u
 
+/* PIO (3.7): state machine 0 receives, 1 sends. */
+#define PIO_CTRL         0x50200000u
+#define PIO_FSTAT        0x50200004u
+#define PIO_TX(n)        (0x50200010u + 4u * (n))
+#define PIO_RX(n)        (0x50200020u + 4u * (n))
+#define PIO_MEMORY(n)    (0x50200048u + 4u * (n))
+#define PIO_CLKDIV(n)    (0x502000C8u + 24u * (n))
+#define PIO_EXECCTRL(n)  (0x502000CCu + 24u * (n))
+#define PIO_SHIFTCTRL(n) (0x502000D0u + 24u * (n))
+#define PIO_INSTR(n)     (0x502000D8u + 24u * (n))
+#define PIO_PINCTRL(n)   (0x502000DCu + 24u * (n))
+#define PIO_IRQ0_INTE    0x5020012Cu
+
+#define PIO_RX_EMPTY(n)  (1u << (8u + (n)))
+#define PIO_TX_FULL(n)   (1u << (16u + (n)))
+#define PIO_HAS_COME(n)  (1u << (n))
+#define PIO_HAS_ROOM(n)  (1u << (4u + (n)))
+#define PIO_IN_RIGHT     (1u << 18)
+#define PIO_OUT_RIGHT    (1u << 19)
+#define PIO_JOIN_TX      (1u << 30)
+#define PIO_JOIN_RX      (1u << 31)
+
 /* Interrupts of the core (2.4.8, 2.3.2). */
 #define NVIC_ISER   0xE000E100u
 #define NVIC_ICPR   0xE000E280u
 #define IRQ_TIMER0  (1u << 0)
 #define IRQ_USBCTRL (1u << 5)
+#define IRQ_PIO0    (1u << 7)
 
 /* USB (4.1): 4 KiB of memory for both sides, and registers. */
 #define USB_MEMORY       0x50100000u

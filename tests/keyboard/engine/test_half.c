@@ -71,7 +71,7 @@ static uint8_t read_knob(void *owner, uint8_t knob)
 
 static void start_as(struct pair *pair, unsigned index, bool second)
 {
-    const struct uvk_half_setup setup = {second, UVK_HALF_WITH_HOST, 2};
+    const struct uvk_half_setup setup = {second, false, UVK_HALF_WITH_HOST, 2};
 
     assert_int_equal(uvk_half_start(&pair->sides[index].engine, &setup), UVK_OK);
 }

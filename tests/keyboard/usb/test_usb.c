@@ -145,6 +145,7 @@ static int plug_in(void **state)
     memset(wire.size, 0xFF, sizeof wire.size);
     memset(&usb, 0, sizeof usb);
     usb.engine = &engine;
+    engine.pair.leads = true;
     uvk_usb_reset(&usb);
     return 0;
 }

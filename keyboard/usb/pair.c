@@ -1,0 +1,38 @@
+/* pair.c - one half of two: the one that sees a host leads. */
+#include "uvrek/usb.h"
+
+#if UVK_USE_LINK
+
+#include "uvrek/half.h"
+
+void uvk_pair_start(struct uvk_usb *usb, bool second)
+{
+    const struct uvk_half_setup setup = {second, UVK_SECOND_WINS, UVK_HALF_ROLE,
+                                         UVK_SECOND_KNOBS};
+
+    (void)uvk_half_start(usb->engine, &setup); /* the build has looked whether it fits */
+}
+
+/* Where the host says which half it is, both are wired alike. */
+bool uvk_pair_has(const struct uvk_usb *usb, bool second)
+{
+    return UVK_HALF_ROLE != UVK_HALF_WITH_HOST || uvk_half_is_second(usb->engine) == second;
+}
+
+bool uvk_pair_tick(struct uvk_usb *usb, struct uvk_port *port)
+{
+    uvk_half_tick(usb->engine, port, usb->configuration != 0);
+    return uvk_half_leads(usb->engine);
+}
+
+void uvk_pair_hear(struct uvk_usb *usb, struct uvk_port *port)
+{
+    uvk_half_hear(usb->engine, port);
+}
+
+bool uvk_pair_may_sleep(const struct uvk_usb *usb)
+{
+    return uvk_half_leads(usb->engine);
+}
+
+#endif
