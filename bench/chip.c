@@ -1,6 +1,8 @@
 /* chip.c - a rig whose chip is simulated by a program of its own, see bench/chipsim/chipsim.h.
  */
-#include "rig.h"
+#include "wired.h"
+
+#include "uvrek/formats.h"
 
 #include <gio/gunixoutputstream.h>
 #include <signal.h>
@@ -21,6 +23,7 @@ struct chip {
     GString *heard; /* bytes that have come, from the next line on */
     char *line;
     uint8_t endpoints[UVK_HOST_INTERFACES]; /* of each interface */
+    unsigned halves; /* chips: two halves of a keyboard, or one */
     bool has_symbols;
     char *crash;    /* why it has crashed; NULL: it has not */
     bool returned;  /* it is on the bus again, and the host has not met it yet */
@@ -196,14 +199,50 @@ static bool meet_again(struct chip *chip, GError **error)
     return attach(chip, error);
 }
 
+/* The halves of a board with a link, the main one first; -1: one chip reads it all. */
+static int half_of(const struct chip *chip, unsigned index)
+{
+    const struct uvk_board *board = chip->rig.program->board;
+    int main_half = wired_main(board);
+
+    return chip->halves == 1 ? -1 : index == 0 ? main_half : 1 - main_half;
+}
+
+static struct wired wired_of(const struct chip *chip, unsigned index)
+{
+    return (struct wired){chip->rig.program->board, half_of(chip, index)};
+}
+
+/* From now on all is for that chip. */
+static bool choose(struct chip *chip, unsigned index)
+{
+    return chip->halves == 1 || say(chip, "half %u", index) != NULL;
+}
+
+/* To the chip that has the contact. */
+static bool say_change(struct chip *chip, const struct contact_change *change)
+{
+    struct wired wired = wired_of(chip, 0);
+    unsigned index;
+    bool other = !wired_contact(&wired, change->key, &index);
+    bool good;
+
+    if (other) {
+        wired = wired_of(chip, 1);
+        (void)wired_contact(&wired, change->key, &index);
+    }
+    good = (!other || choose(chip, 1)) && say(chip, "change %llu %u %d", (unsigned long long)change->at,
+                                              index, change->closed) != NULL;
+    return (!other || choose(chip, 0)) && good;
+}
+
 static bool chip_run(struct uvk_rig *rig, uint64_t until, GError **error)
 {
     struct chip *chip = (struct chip *)rig;
     struct contact_change change;
 
     while (rig_next_change(rig, until * 1000u, &change)) {
-        if (say(chip, "change %llu %u %d", (unsigned long long)change.at, change.key,
-                change.closed) == NULL) {
+        if (!say_change(chip, &change)) {
             return gone(error);
         }
     }
@@ -306,6 +345,26 @@ static void chip_bus(struct uvk_rig *rig, enum uvk_bus_event event)
     (void)say((struct chip *)rig, "%s", commands[event]);
 }
 
+static void chip_pull(struct uvk_rig *rig, bool pulled)
+{
+    (void)say((struct chip *)rig, "cable %s", pulled ? "out" : "in");
+}
+
+static void chip_noise(struct uvk_rig *rig, unsigned percent)
+{
+    (void)say((struct chip *)rig, "noise %u", percent);
+}
+
+static void chip_restart(struct uvk_rig *rig, unsigned half)
+{
+    struct chip *chip = (struct chip *)rig;
+    bool other = chip->halves > 1 && half_of(chip, 1) == (int)half;
+
+    (void)choose(chip, other);
+    (void)say(chip, "button");
+    (void)choose(chip, 0);
+}
+
 static void chip_button(struct uvk_rig *rig)
 {
     struct chip *chip = (struct chip *)rig;
@@ -353,6 +412,9 @@ static const struct rig_kind chip_kind = {
     .bus = chip_bus,
     .button = chip_button,
     .protocol = chip_protocol,
+    .pull = chip_pull,
+    .noise = chip_noise,
+    .restart = chip_restart,
     .free = chip_free,
 };
 
@@ -396,61 +458,9 @@ static bool spawn(struct chip *chip, GError **error)
     return good;
 }
 
-static void append_names(GString *out, const struct uvk_pin *const *pins, unsigned count)
+static bool say_line(void *simulator, const char *line)
 {
-    for (unsigned i = 0; i < count; i++) {
-        g_string_append_printf(out, " %s", pins[i]->name);
-    }
-}
-
-/* The names of the net's pins in their order, of a board with one controller. */
-static char *pin_names(const struct uvk_board *board)
-{
-    GString *pins = g_string_new("pins");
-
-    for (unsigned i = 0; i < board->half_count; i++) {
-        append_names(pins, board->halves[i].rows, board->halves[i].row_count);
-        append_names(pins, board->halves[i].cols, board->halves[i].col_count);
-        append_names(pins, board->halves[i].direct, board->halves[i].direct_count);
-    }
-    for (unsigned i = 0; i < board->knob_count; i++) {
-        append_names(pins, board->knobs[i].pins, 2);
-    }
-    return g_string_free(pins, FALSE);
-}
-
-static bool say_switch(struct chip *chip, const struct rig_switch *wires)
-{
-    return say(chip, "switch %u %u %d", wires->a, wires->b, (int)wires->diode) != NULL;
-}
-
-static bool wire_chip(struct chip *chip)
-{
-    const struct uvk_board *board = chip->rig.program->board;
-    const struct uvk_levels *levels = &board->chip->levels;
-    char *pins = pin_names(board);
-    bool good = say(chip, "seed %u", chip->rig.options.seed) != NULL &&
-                say(chip, "wires %u %u %u %u %u", rig_picofarads(&chip->rig.options),
-                    levels->driver_ohms, levels->pull_ohms, levels->low_permille,
-                    levels->high_permille) != NULL &&
-                say(chip, "%s", pins) != NULL;
-
-    for (unsigned i = 0; good && i < board->key_count; i++) {
-        struct rig_switch wires = rig_switch(board, i, chip->rig.options.wiring);
-        good = say_switch(chip, &wires);
-    }
-    for (unsigned i = 0; good && i < 2 * board->knob_count; i++) {
-        struct rig_switch wires = {rig_knob_pin(board, i), rig_ground(board), UVK_NO_DIODE};
-        good = say_switch(chip, &wires);
-    }
-    for (unsigned half = 0; half < board->half_count; half++) {
-        unsigned count = board->halves[half].to_power ? board->halves[half].direct_count : 0;
-        for (unsigned i = 0; good && i < count; i++) {
-            good = say(chip, "resistor %u", rig_pin(board, half, RIG_DIRECT, i)) != NULL;
-        }
-    }
-    g_free(pins);
-    return good;
+    return say(simulator, "%s", line) != NULL;
 }
 
 /* The layers are seen by a symbol; a file without symbols is an error, not "no layers". */
@@ -469,20 +479,72 @@ static bool load_symbols(struct chip *chip, const char *elf, GError **error)
     return good;
 }
 
+/* Machine code for the half that it gets; freed with g_free. */
+static uint8_t *code_for(const uint8_t *flash, size_t size, int half)
+{
+    uint8_t *code = g_memdup2(flash, size);
+    struct uvk_note note;
+
+    if (half >= 0 && uvk_note_find(code, size, &note) && note.half != 0) {
+        code[note.half_at] = half == 0 ? UVK_HALF_FIRST : UVK_HALF_SECOND;
+    }
+    return code;
+}
+
+static bool load_chip(struct chip *chip, unsigned index, const uint8_t *flash, size_t size)
+{
+    struct wired wired = wired_of(chip, index);
+    uint8_t *code = code_for(flash, size, wired.half);
+    char *hex = to_hex(code, size);
+    unsigned closed;
+    bool good = choose(chip, index) && wired_tell(&wired, &chip->rig.options, say_line, chip) &&
+                say(chip, "load %s", hex) != NULL &&
+                (!wired_closed(&wired, &closed) || say(chip, "change 0 %u 1", closed) != NULL);
+
+    g_free(hex);
+    g_free(code);
+    return good;
+}
+
+/* A half that has no host has a silent bus, and is told so as soon as it could see it. */
+#define SILENT_US 10000u
+
+static bool start(struct chip *chip)
+{
+    bool good = true;
+
+    for (unsigned i = chip->halves; good && i-- > 0;) {
+        good = choose(chip, i) && say(chip, "start") != NULL;
+    }
+    return good;
+}
+
 static bool load(struct chip *chip, const uint8_t *flash, size_t size, const char *elf,
                  GError **error)
 {
-    char *hex = to_hex(flash, size);
-    bool good = wire_chip(chip) && say(chip, "load %s", hex) != NULL;
+    const struct uvk_rig_options *options = &chip->rig.options;
+    bool good = load_chip(chip, 0, flash, size);
 
-    g_free(hex);
+    if (good && chip->halves > 1) {
+        bool same = options->other_flash == NULL;
+        good = load_chip(chip, 1, same ? flash : options->other_flash,
+                         same ? size : options->other_size) &&
+               choose(chip, 0);
+    }
     if (!good) {
         return gone(error);
     }
     if (elf != NULL && !load_symbols(chip, elf, error)) {
         return false;
     }
-    return say(chip, "start") != NULL || gone(error);
+    if (!start(chip)) {
+        return gone(error);
+    }
+    if (chip->halves > 1) {
+        (void)say(chip, "run %u", SILENT_US);
+        good = choose(chip, 1) && say(chip, "suspend") != NULL && choose(chip, 0);
+    }
+    return good || gone(error);
 }
 
 /* Wait until the chip shows itself on the bus, and meet it. */
@@ -532,6 +594,7 @@ struct uvk_rig *uvk_rig_chip(const struct uvk_program *program, const uint8_t *f
     struct chip *chip = g_new0(struct chip, 1);
 
     rig_init(&chip->rig, &chip_kind, program, options);
+    chip->halves = uvk_one_controller(program->board) ? 1 : 2;
     chip->has_symbols = elf != NULL;
     chip->to = -1;
     chip->from = -1;

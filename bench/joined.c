@@ -1,6 +1,8 @@
 /* joined.c - see joined.h. A frame takes as long as its bytes need at the link's speed. */
 #include "joined.h"
 
+#include "uvrek/scan.h"
+
 #include <string.h>
 
 #define BITS_A_BYTE 10u /* a start bit, eight, a stop bit */
@@ -28,6 +30,7 @@ struct joined {
     bool pulled;
     unsigned noise;
     uint32_t random;
+    uint8_t answer_ms;
     uint64_t now; /* microseconds */
     /* what is on the wire */
     uint8_t frame[UVK_FRAME_MAX];
@@ -56,7 +59,8 @@ static uint16_t second_knobs(const struct uvk_board *board)
 static enum uvk_status start_half(struct joined *joined, unsigned which)
 {
     const struct uvk_half_setup setup = {joined->second == (which == MAIN), joined->second,
-                                         UVK_HALF_WITH_HOST, second_knobs(joined->board)};
+                                         UVK_HALF_WITH_HOST, second_knobs(joined->board),
+                                         joined->answer_ms};
 
     return uvk_half_start(joined->engines[which], &setup);
 }
@@ -159,6 +163,8 @@ struct joined *joined_new(const struct uvk_program *program, struct uvk_engine *
     enum uvk_status status;
 
     joined->board = program->board;
+    joined->answer_ms = uvk_link_answer_ms(program->board->link.speed,
+                                           (uint8_t)uvk_link_bytes(program->board));
     joined->image = image;
     joined->image_size = size;
     joined->random = 1;

@@ -229,9 +229,29 @@ static bool native_protocol(struct uvk_rig *rig, bool boot, GError **error)
     return true;
 }
 
-static struct joined *native_joined(const struct uvk_rig *rig)
+static void native_pull(struct uvk_rig *rig, bool pulled)
 {
-    return ((const struct native *)rig)->joined;
+    struct joined *joined = ((const struct native *)rig)->joined;
+
+    if (joined != NULL) {
+        joined_pull(joined, pulled);
+    }
+}
+
+static void native_noise(struct uvk_rig *rig, unsigned percent)
+{
+    struct joined *joined = ((const struct native *)rig)->joined;
+
+    if (joined != NULL) {
+        joined_noise(joined, percent);
+    }
+}
+
+static const char *native_trouble(const struct uvk_rig *rig)
+{
+    struct joined *joined = ((const struct native *)rig)->joined;
+
+    return joined != NULL ? joined_trouble(joined) : NULL;
 }
 
 static void native_restart(struct uvk_rig *rig, unsigned half)
@@ -308,7 +328,9 @@ static const struct rig_kind native_kind = {.run = native_run,
                                             .layers = native_layers,
                                             .measure = native_measure,
                                             .protocol = native_protocol,
-                                            .joined = native_joined,
+                                            .pull = native_pull,
+                                            .noise = native_noise,
+                                            .trouble = native_trouble,
                                             .restart = native_restart,
                                             .decisions = native_decisions,
                                             .free = native_free};

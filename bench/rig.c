@@ -1,6 +1,5 @@
 /* rig.c - fingers and contacts, the same for every kind of rig. */
 #include "rig.h"
-#include "joined.h"
 
 #include <string.h>
 
@@ -397,35 +396,24 @@ void uvk_rig_reset_button(struct uvk_rig *rig)
 
 /* ---- halves ----------------------------------------------------------------------- */
 
-static struct joined *joined_of(const struct uvk_rig *rig)
-{
-    return rig->kind->joined != NULL ? rig->kind->joined(rig) : NULL;
-}
-
 void uvk_rig_pull(struct uvk_rig *rig, bool pulled)
 {
-    if (joined_of(rig) != NULL) {
-        joined_pull(joined_of(rig), pulled);
-    }
+    rig->kind->pull(rig, pulled);
 }
 
 void uvk_rig_noise(struct uvk_rig *rig, unsigned percent)
 {
-    if (joined_of(rig) != NULL) {
-        joined_noise(joined_of(rig), percent);
-    }
+    rig->kind->noise(rig, percent);
 }
 
 void uvk_rig_restart_half(struct uvk_rig *rig, unsigned half)
 {
-    if (rig->kind->restart != NULL) {
-        rig->kind->restart(rig, half);
-    }
+    rig->kind->restart(rig, half);
 }
 
 const char *uvk_rig_trouble(const struct uvk_rig *rig)
 {
-    return joined_of(rig) != NULL ? joined_trouble(joined_of(rig)) : NULL;
+    return rig->kind->trouble != NULL ? rig->kind->trouble(rig) : NULL;
 }
 
 void uvk_rig_free(struct uvk_rig *rig)

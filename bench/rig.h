@@ -22,7 +22,9 @@ struct rig_kind {
     void (*bus)(struct uvk_rig *, enum uvk_bus_event event);
     void (*button)(struct uvk_rig *);                         /* of reset */
     bool (*protocol)(struct uvk_rig *, bool boot, GError **); /* HID 1.11, 7.2.6 */
-    struct joined *(*joined)(const struct uvk_rig *); /* NULL: no link, or it is not seen */
+    void (*pull)(struct uvk_rig *, bool pulled);
+    void (*noise)(struct uvk_rig *, unsigned percent);
+    const char *(*trouble)(const struct uvk_rig *); /* between the halves; NULL: none */
     void (*restart)(struct uvk_rig *, unsigned half);
     void (*decisions)(struct uvk_rig *, GArray *moments); /* adds UVK_MOMENT_DECISION */
     void (*free)(struct uvk_rig *);

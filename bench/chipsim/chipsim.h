@@ -25,6 +25,11 @@
  *   peek SYMBOL COUNT        bytes of RAM: "ok HEX"
  *   suspend, resume          the host goes to sleep, and wakes up
  *   reset-then-suspend       both, the second one when the flag of the first was just read
+ *   half N                   of two chips, 0 or 1: what follows is for that one. The host is at 0
+ *   link SENDS RECEIVES BIT  its pins of the cable between the two, one pin twice for one wire; a
+ *                            bit's nanoseconds. When both have been told, they are joined
+ *   cable in, cable out      it is joined, or pulled
+ *   noise N                  of a hundred frames on it, so many are damaged
  *   measure NAME             "ok N": idle-cycles, worst-cycles, stack-bytes, wakeups, passes,
  *                            usb-stopped (1: to save power)
  *   quit
@@ -34,6 +39,8 @@
  */
 #ifndef UVREK_CHIPSIM_H
 #define UVREK_CHIPSIM_H
+
+#include "line.h"
 
 #include "uvrek/electric.h"
 
@@ -74,12 +81,29 @@ struct sim {
     uint64_t pass_start, idle_cycles, worst_cycles, passes;
     unsigned wakeups;
     char *symbols_path;
+    /* the other half of the keyboard */
+    struct sim *other; /* NULL: there is none */
+    bool is_second;    /* no host is at this one */
+    struct line_end line;
+};
+
+/* halves.c: up to UNTIL nanoseconds, together with the other half. */
+void sim_run(struct sim *sim, uint64_t until);
+
+/* A chip, and the other half of its keyboard. */
+struct sims {
+    struct sim sims[2];
+    unsigned chosen;
 };
 
 /* ---- shared ------------------------------------------------------------------------------ */
 
 /* commands.c: one line; false for quit. */
-bool command_run(struct sim *sim, char *line);
+bool command_run(struct sims *sims, char *line);
+
+/* halves.c: the commands about them. False: that makes no sense. */
+bool halves_choose(struct sims *sims, unsigned half);
+bool halves_link(struct sims *sims, const char *sends, const char *receives, uint64_t bit_ns);
 
 /* contacts.c: those that are due at NOW, nanoseconds, change. */
 void contacts_change(struct sim *sim, uint64_t now, bool sleeps);

@@ -173,6 +173,35 @@ static unsigned long long now_us(const struct sim *sim)
     return (unsigned long long)(chip_ns(sim) / 1000u);
 }
 
+static void half(struct sims *sims, const struct words *words)
+{
+    answer(halves_choose(sims, (unsigned)strtoul(words->word[1], NULL, 10))
+               ? "ok"
+               : "error there are two halves, 0 and 1");
+}
+
+static void link_pins(struct sims *sims, const struct words *words)
+{
+    answer(halves_link(sims, words->word[1], words->word[2], strtoull(words->word[3], NULL, 10))
+               ? "ok"
+               : "error no link is like that");
+}
+
+static void cable(struct sim *sim, const struct words *words)
+{
+    line_pull(&sim->line, strcmp(words->word[1], "out") == 0);
+    answer("ok");
+}
+
+static void noise(struct sim *sim, const struct words *words)
+{
+    sim->line.noise = (unsigned)strtoul(words->word[1], NULL, 10);
+    if (sim->other != NULL) {
+        sim->other->line.noise = sim->line.noise;
+    }
+    answer("ok");
+}
+
 static void poll_all(struct sim *sim)
 {
     for (unsigned endpoint = 1; endpoint < 16; endpoint++) {
@@ -206,7 +235,7 @@ static void run(struct sim *sim, const struct words *words)
 
     while (chip_ns(sim) < until) {
         uint64_t next = (chip_ns(sim) / frame + 1) * frame;
-        chip_run(sim, next < until ? next : until);
+        sim_run(sim, next < until ? next : until);
         if (next <= until && !sim->stopped) {
             watch_bus(sim);
             poll_all(sim);
@@ -327,9 +356,45 @@ static const struct {
     {"attached", 1, true, attached},   {"peek", 3, true, peek},
     {"suspend", 1, true, suspend},     {"resume", 1, true, suspend},
     {"measure", 2, true, measure},     {"reset-then-suspend", 1, true, reset_then_suspend},
+    {"cable", 2, true, cable},         {"noise", 2, true, noise},
 };
 
-bool command_run(struct sim *sim, char *line)
+/* Those that are about both chips. */
+static const struct {
+    const char *name;
+    int words; /* at least */
+    void (*run)(struct sims *, const struct words *);
+} pair_commands[] = {{"half", 2, half}, {"link", 4, link_pins}};
+
+static bool run_pair_command(struct sims *sims, const struct words *words)
+{
+    for (size_t i = 0; i < sizeof pair_commands / sizeof pair_commands[0]; i++) {
+        if (strcmp(pair_commands[i].name, words->word[0]) == 0 &&
+            words->count >= pair_commands[i].words) {
+            pair_commands[i].run(sims, words);
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool run_command(struct sim *sim, const struct words *words)
+{
+    for (size_t i = 0; i < sizeof commands / sizeof commands[0]; i++) {
+        if (strcmp(commands[i].name, words->word[0]) != 0) {
+            continue;
+        }
+        if (words->count < commands[i].words || (commands[i].needs_chip && sim->chip == NULL)) {
+            answer("error that command needs more");
+        } else {
+            commands[i].run(sim, words);
+        }
+        return true;
+    }
+    return false;
+}
+
+bool command_run(struct sims *sims, char *line)
 {
     struct words words = {.count = 0};
 
@@ -340,17 +405,8 @@ bool command_run(struct sim *sim, char *line)
     if (words.count == 0 || strcmp(words.word[0], "quit") == 0) {
         return false;
     }
-    for (size_t i = 0; i < sizeof commands / sizeof commands[0]; i++) {
-        if (strcmp(commands[i].name, words.word[0]) != 0) {
-            continue;
-        }
-        if (words.count < commands[i].words || (commands[i].needs_chip && sim->chip == NULL)) {
-            answer("error that command needs more");
-        } else {
-            commands[i].run(sim, &words);
-        }
-        return true;
+    if (!run_pair_command(sims, &words) && !run_command(&sims->sims[sims->chosen], &words)) {
+        answer("error unknown command");
     }
-    answer("error unknown command");
     return true;
 }

@@ -17,28 +17,46 @@ static void open_standard_files(void)
     }
 }
 
+static bool begin(struct sim *sim)
+{
+    sim->seed = 1;
+    sim->picofarads = 100;
+    sim->levels = chip_levels;
+    sim->idle_cycles = UINT64_MAX;
+    sim->changes = calloc(CHANGES_MAX, sizeof *sim->changes);
+    return sim->changes != NULL;
+}
+
+static void end(struct sim *sim)
+{
+    if (sim->chip != NULL) {
+        chip_free(sim);
+    }
+    uvk_electric_free(sim->net);
+    free(sim->symbols_path);
+    free(sim->changes);
+}
+
 int main(void)
 {
-    struct sim sim = {
-        .seed = 1, .picofarads = 100, .levels = chip_levels, .idle_cycles = UINT64_MAX};
+    static struct sims sims;
     char *line = malloc(LINE_MAX_BYTES);
+    bool well = line != NULL;
 
     open_standard_files();
-
-    sim.changes = calloc(CHANGES_MAX, sizeof *sim.changes);
-    while (line != NULL && sim.changes != NULL && fgets(line, LINE_MAX_BYTES, stdin) != NULL) {
+    for (unsigned i = 0; i < 2; i++) {
+        well = begin(&sims.sims[i]) && well;
+    }
+    while (well && fgets(line, LINE_MAX_BYTES, stdin) != NULL) {
         line[strcspn(line, "\n")] = '\0';
-        if (!command_run(&sim, line)) {
+        if (!command_run(&sims, line)) {
             break;
         }
         fflush(stdout);
     }
-    if (sim.chip != NULL) {
-        chip_free(&sim);
+    for (unsigned i = 0; i < 2; i++) {
+        end(&sims.sims[i]);
     }
-    uvk_electric_free(sim.net);
-    free(sim.symbols_path);
-    free(sim.changes);
     free(line);
     return 0;
 }

@@ -18,6 +18,11 @@ void pass_ends(struct sim *sim, uint64_t count)
 void sim_stop(struct sim *sim, uint64_t now, const char *what, const char *why)
 {
     sim->stopped = true;
+    if (sim->is_second) { /* the host sees nothing of it */
+        printf("crashed %llu in the other half: %s\n", (unsigned long long)(now / 1000u),
+               why != NULL && why[0] != ' ' ? why : what);
+        return;
+    }
     printf("%s %llu%s%s\n", what, (unsigned long long)(now / 1000u), why != NULL ? " " : "",
            why != NULL ? why : "");
 }

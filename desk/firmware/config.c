@@ -2,6 +2,8 @@
 #include "features.h"
 
 #include "uvrek/firmware.h"
+#include "uvrek/link.h"
+#include "uvrek/scan.h"
 
 static void define(GString *out, const char *name, unsigned value)
 {
@@ -120,8 +122,10 @@ static void define_link(GString *out, const struct uvk_board *board)
     if (uvk_one_controller(board)) {
         return;
     }
-    define(out, "UVK_LINK_BYTES", link_bytes(board));
+    define(out, "UVK_LINK_BYTES", uvk_link_bytes(board));
     define(out, "UVK_LINK_SPEED", board->link.speed);
+    define(out, "UVK_LINK_ANSWER_MS",
+           uvk_link_answer_ms(board->link.speed, (uint8_t)uvk_link_bytes(board)));
     define(out, "UVK_LINK_ONE_WIRE", board->link.one_wire);
     define(out, "UVK_LINK_STRAIGHT", board->link.straight);
     define_pin(out, "UVK_LINK_SENDS", board->link.transmit);

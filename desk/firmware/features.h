@@ -45,9 +45,6 @@ uint32_t features_of(const struct uvk_image *image);
 /* Bytes of the image that are there for features alone. */
 unsigned features_bytes(const struct uvk_image *image, uint32_t features);
 
-/* Of the longest thing that one half says to the other, in bytes, see docs/link.md. */
-unsigned link_bytes(const struct uvk_board *board);
-
 /* The configuration of an engine with FEATURES. Freed with g_free. */
 char *config_text(const struct uvk_program *program, const struct uvk_image *image,
                   uint32_t features);

@@ -1,5 +1,4 @@
 /* halves.c - a controller in each half: what they say to one another, and who gets which firmware. */
-#include "features.h"
 #include "parts.h"
 
 #include "uvrek/link.h"
@@ -7,35 +6,9 @@
 
 #include <string.h>
 
-#define LINK_BYTES_LEAST 5u /* a question has as many */
-#define LINK_BYTES_HEAD  3u /* of an answer, before the knobs and the lines */
-
-static unsigned bytes_of_half(const struct uvk_board *board, const struct uvk_scan_plan *scan,
-                              unsigned half)
-{
-    unsigned bytes = LINK_BYTES_HEAD;
-
-    for (unsigned i = 0; i < scan->line_count; i++) {
-        bytes += scan->lines[i].half == half ? (scan->sense_count + 7u) / 8u : 0;
-    }
-    for (unsigned i = 0; i < board->knob_count; i++) {
-        bytes += board->knobs[i].half == half;
-    }
-    return bytes;
-}
-
-unsigned link_bytes(const struct uvk_board *board)
-{
-    struct uvk_scan_plan scan = uvk_board_scan(board);
-    unsigned first = bytes_of_half(board, &scan, 0);
-    unsigned second = bytes_of_half(board, &scan, 1);
-
-    return MAX(LINK_BYTES_LEAST, MAX(first, second));
-}
-
 bool uvk_can_build(const struct uvk_board *board, GError **error)
 {
-    unsigned bytes = uvk_one_controller(board) ? 0 : link_bytes(board);
+    unsigned bytes = uvk_one_controller(board) ? 0 : uvk_link_bytes(board);
 
     if (bytes <= UVK_FRAME_BYTES_MAX) {
         return true;

@@ -31,6 +31,10 @@ struct uvk_rig_options {
     enum uvk_wiring wiring;
     unsigned picofarads; /* of each wire, see electric.h; 0: UVK_WIRE_DEFAULT */
     bool boot_protocol;  /* the host asks for the boot protocol, as a BIOS does */
+    /* Machine code of the half that is not the main one; NULL: both have the same, but for the half
+     * that it is for. Not for the native kind. */
+    const uint8_t *other_flash;
+    size_t other_size;
 };
 
 #define UVK_BOUNCE_DEFAULT 1500u

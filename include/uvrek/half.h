@@ -53,6 +53,7 @@ struct uvk_half_setup {
     bool second_wins; /* where both see a host; else the first one does */
     enum uvk_half_role role;
     uint16_t second_knobs; /* bit N: knob N of the image is on the second half */
+    uint8_t answer_ms;     /* the next question waits so long for an answer, see link.h */
 };
 
 /* The engine has been started, and is one of two. UVK_NO_SPACE: a half has more lines and knobs
@@ -71,10 +72,11 @@ void uvk_half_hear(struct uvk_engine *engine, struct uvk_port *port);
 bool uvk_half_leads(const struct uvk_engine *engine);
 bool uvk_half_is_second(const struct uvk_engine *engine);
 
-/* What the two above are made of: lead from now on, or not any more; the next question into OUT,
- * and its length; a byte has come, and if it was the last one of a question, the answer is in
+/* What those are made of: lead from now on, or not any more; a millisecond has passed; the next
+ * question into OUT, and its length; a byte has come, and if it was the last one of a question, the answer is in
  * OUT, and its length returned, else 0. */
 void uvk_half_lead(struct uvk_engine *engine, bool leads);
+void uvk_half_wait(struct uvk_engine *engine);
 uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lamps, uint8_t out[UVK_FRAME_MAX]);
 uint8_t uvk_half_take(struct uvk_engine *engine, struct uvk_port *port, uint8_t byte,
                       uint8_t out[UVK_FRAME_MAX]);

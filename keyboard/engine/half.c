@@ -10,14 +10,18 @@
 
 #include <string.h>
 
-/* Questions: a head, lamps, the layer on top, the image's print. Answers: a head, the print, a
- * count for each knob, the lines. In the head stand a number and two flags. */
-#define ASK_BYTES    5u
-#define STATE_BEFORE 3u
+/* Questions: a head, and a byte of the status. Answers: a head, a byte of the print, a count for
+ * each knob, a bit for each switch. In the head stand a number and two flags; of the status and of
+ * the print, the number says which byte it is. */
+#define STATE_BEFORE 2u
 #define HEAD_FLAG    1u /* question: the answer before has come; answer: the counts are new */
 #define HEAD_SECOND  2u /* of the second half of the board */
 #define HEAD_NUMBER  0xFCu
 #define NUMBER_STEP  4u
+#define STATUS_BYTES 4u
+enum { STATUS_PRINT_LOW, STATUS_PRINT_HIGH, STATUS_LAMPS, STATUS_LAYER };
+#define PRINT_BYTES 2u /* the first ones of the status */
+#define PRINT_SEEN  3u /* a bit for each */
 
 /* ---- what this half is ----------------------------------------------------------------------
  */
@@ -38,21 +42,18 @@ bool uvk_half_has_line(const struct uvk_engine *engine, uint8_t line)
            (line >= uvk_image_second_line(&engine->image)) == engine->pair.second;
 }
 
-static uint8_t sense_bytes(const struct uvk_engine *engine)
-{
-    return (uint8_t)((uvk_image_senses(&engine->image) + 7u) / 8u);
-}
-
 /* Bytes of an answer of this half, or of the other one; more than 255 count as 255. */
 static uint8_t state_size(const struct uvk_engine *engine, bool own)
 {
-    uint16_t size = STATE_BEFORE;
+    uint16_t bits = 0;
+    uint16_t size;
 
     for (uint8_t line = 0; line < uvk_image_lines(&engine->image); line++) {
         if (uvk_half_has_line(engine, line) == own) {
-            size = (uint16_t)(size + sense_bytes(engine));
+            bits = (uint16_t)(bits + uvk_image_senses(&engine->image));
         }
     }
+    size = (uint16_t)(STATE_BEFORE + (bits + 7u) / 8u);
 #if UVK_MAX_KNOBS > 0
     for (uint8_t knob = 0; knob < uvk_image_knobs(&engine->image); knob++) {
         size = (uint16_t)(size + (uvk_half_has_knob(engine, knob) == own));
@@ -70,11 +71,13 @@ enum uvk_status uvk_half_start(struct uvk_engine *engine, const struct uvk_half_
     pair->linked = true;
     pair->role = (uint8_t)setup->role;
     pair->second_wins = setup->second_wins;
+    pair->answer_ms = setup->answer_ms;
     pair->second = setup->role < UVK_HALF_HOST_FIRST ? setup->second
                                                      : setup->role == UVK_HALF_HOST_FIRST;
     pair->second_knobs = setup->second_knobs;
     pair->print = uvk_image_print(&engine->image);
     pair->silence = UVK_HALF_GONE_MS;
+    pair->waited = setup->answer_ms;
     pair->fresh = true;
     if (state_size(engine, true) > UVK_FRAME_BYTES_MAX ||
         state_size(engine, false) > UVK_FRAME_BYTES_MAX) {
@@ -89,7 +92,8 @@ static void become(struct uvk_engine *engine, bool second, bool leads)
 {
     struct uvk_pair *pair = &engine->pair;
     const struct uvk_half_setup setup = {second, pair->second_wins,
-                                         (enum uvk_half_role)pair->role, pair->second_knobs};
+                                         (enum uvk_half_role)pair->role, pair->second_knobs,
+                                         pair->answer_ms};
 
     (void)uvk_half_start(engine, &setup); /* it has been, so it fits */
     pair->second = second;
@@ -123,37 +127,72 @@ static uint8_t head(const struct uvk_pair *pair, uint8_t number, bool flag)
     return (uint8_t)(number | (pair->second ? HEAD_SECOND : 0u) | (flag ? HEAD_FLAG : 0u));
 }
 
-/* ---- the main half
- * ---------------------------------------------------------------------------- */
+/* Which byte of several goes with the question of that HEAD. */
+static uint8_t turn_of(uint8_t head, uint8_t count)
+{
+    return (uint8_t)((head & HEAD_NUMBER) / NUMBER_STEP) & (uint8_t)(count - 1u);
+}
+
+static uint8_t print_byte(const struct uvk_pair *pair, uint8_t index)
+{
+    return (uint8_t)(pair->print >> 8u * index);
+}
+
+/* A byte of the other half's print. */
+static void compare_print(struct uvk_pair *pair, uint8_t index, uint8_t byte)
+{
+    uint8_t bit = (uint8_t)(1u << index);
+
+    pair->print_seen |= bit;
+    pair->print_differs &= (uint8_t)~bit;
+    pair->print_differs |= byte != print_byte(pair, index) ? bit : 0;
+}
+
+/* ---- the main half -------------------------------------------------------------------------
+ */
 
 static void lose_other_half(struct uvk_pair *pair)
 {
     memset(pair->contacts, 0, sizeof pair->contacts);
     pair->met = false;
+    pair->print_seen = 0;
+}
+
+static uint8_t status_byte(const struct uvk_engine *engine, uint8_t index, uint8_t lamps)
+{
+    const struct uvk_layers *layers = &engine->layers;
+
+    return index == STATUS_LAMPS   ? lamps
+           : index == STATUS_LAYER ? layers->order[layers->count - 1u]
+                                   : print_byte(&engine->pair, index);
 }
 
 uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lamps, uint8_t out[UVK_FRAME_MAX])
 {
     struct uvk_pair *pair = &engine->pair;
-    const struct uvk_layers *layers = &engine->layers;
-    uint8_t content[ASK_BYTES];
+    uint8_t content[UVK_ASK_BYTES];
 
     uvk_receiver_rest(&pair->receiver); /* what has not come by now does not come */
-    if (pair->silence < UVK_HALF_GONE_MS && ++pair->silence == UVK_HALF_GONE_MS) {
-        lose_other_half(pair);
-    }
     pair->number = (uint8_t)(pair->number + NUMBER_STEP);
     content[0] = head(pair, pair->number, pair->answered);
-    content[1] = lamps;
-    content[2] = layers->order[layers->count - 1u];
-    content[3] = (uint8_t)(pair->print >> 8);
-    content[4] = (uint8_t)pair->print;
+    content[1] = status_byte(engine, turn_of(pair->number, STATUS_BYTES), lamps);
     pair->answered = false;
-    return uvk_frame_put(out, UVK_FRAME_ASK, content, ASK_BYTES);
+    pair->waited = 0;
+    return uvk_frame_put(out, UVK_FRAME_ASK, content, UVK_ASK_BYTES);
+}
+
+void uvk_half_wait(struct uvk_engine *engine)
+{
+    struct uvk_pair *pair = &engine->pair;
+
+    pair->waited = (uint8_t)(pair->waited + (pair->waited < UINT8_MAX));
+    if (pair->silence < UVK_HALF_GONE_MS && ++pair->silence == UVK_HALF_GONE_MS && pair->leads) {
+        lose_other_half(pair);
+    }
 }
 
 /* How far the other half's knobs stand. FIRST: there is nothing to compare that with. */
-static const uint8_t *take_knobs(struct uvk_engine *engine, const uint8_t *at, bool first)
+static uint8_t *take_knobs(struct uvk_engine *engine, uint8_t *at, bool first)
 {
 #if UVK_MAX_KNOBS > 0
     struct uvk_pair *pair = &engine->pair;
@@ -174,33 +213,59 @@ static const uint8_t *take_knobs(struct uvk_engine *engine, const uint8_t *at, b
     return at;
 }
 
-static void take_lines(struct uvk_engine *engine, const uint8_t *at)
+/* Bits one behind the other, from the lowest of AT on. */
+struct bits {
+    uint8_t *at;
+    uint8_t mask; /* of the next one */
+};
+
+static void next_bit(struct bits *bits)
 {
+    bits->mask = (uint8_t)(bits->mask << 1);
+    if (bits->mask == 0) {
+        bits->mask = 1;
+        bits->at++;
+    }
+}
+
+static uvk_bits take_line(const struct uvk_engine *engine, struct bits *bits)
+{
+    uvk_bits closed = 0;
+
+    for (uint8_t sense = 0; sense < uvk_image_senses(&engine->image); sense++) {
+        if ((*bits->at & bits->mask) != 0) {
+            closed |= (uvk_bits)((uvk_bits)1 << sense);
+        }
+        next_bit(bits);
+    }
+    return closed;
+}
+
+static void take_lines(struct uvk_engine *engine, uint8_t *at)
+{
+    struct bits bits = {at, 1};
+
     for (uint8_t line = 0; line < uvk_image_lines(&engine->image); line++) {
-        uvk_bits closed = 0;
-        if (uvk_half_has_line(engine, line)) {
-            continue;
-        }
-        for (uint8_t i = 0; i < sense_bytes(engine); i++) {
-            closed |= (uvk_bits)((uvk_bits)*at++ << 8u * i);
-        }
-        engine->pair.contacts[line] = closed;
-        if (!engine->pair.known) { /* what is down when they first meet is no press */
-            engine->debounce.down[line] = closed;
+        if (!uvk_half_has_line(engine, line)) {
+            uvk_bits closed = take_line(engine, &bits);
+            engine->pair.contacts[line] = closed;
+            if (!engine->pair.known) { /* what is down when they first meet is no press */
+                engine->debounce.down[line] = closed;
+            }
         }
     }
     engine->pair.known = true;
 }
 
-/* Is what follows the HEAD and the PRINT to be believed? If not, it is known why. */
-static bool is_other_half(struct uvk_pair *pair, uint8_t first, const uint8_t *print)
+/* Is what stands behind FIRST and the byte of the print to be believed? If not, it is known why. */
+static bool is_other_half(struct uvk_pair *pair, uint8_t first, uint8_t print)
 {
     pair->same_half = ((first & HEAD_SECOND) != 0) == pair->second;
-    pair->other_image = (uint16_t)(print[0] << 8 | print[1]) != pair->print;
-    return !pair->same_half && !pair->other_image;
+    compare_print(pair, turn_of(first, PRINT_BYTES), print);
+    return !pair->same_half && pair->print_seen == PRINT_SEEN && pair->print_differs == 0;
 }
 
-static void take_state(struct uvk_engine *engine, const uint8_t *at, uint8_t size)
+static void take_state(struct uvk_engine *engine, uint8_t *at, uint8_t size)
 {
     struct uvk_pair *pair = &engine->pair;
     bool first = !pair->met || (at[0] & HEAD_FLAG) != 0;
@@ -208,7 +273,8 @@ static void take_state(struct uvk_engine *engine, const uint8_t *at, uint8_t siz
     if (size < STATE_BEFORE || (at[0] & HEAD_NUMBER) != pair->number) {
         return; /* to another question: it is old */
     }
-    if (!is_other_half(pair, at[0], at + 1) || size != state_size(engine, false)) {
+    pair->waited = pair->answer_ms; /* the line is free */
+    if (!is_other_half(pair, at[0], at[1]) || size != state_size(engine, false)) {
         return;
     }
     pair->silence = 0;
@@ -239,17 +305,41 @@ static uint8_t *put_knobs(struct uvk_engine *engine, struct uvk_port *port, uint
     return at;
 }
 
-static uint8_t *put_lines(struct uvk_engine *engine, struct uvk_port *port, uint8_t *at)
+static void put_line(const struct uvk_engine *engine, struct bits *bits, uvk_bits closed)
 {
+    for (uint8_t sense = 0; sense < uvk_image_senses(&engine->image); sense++) {
+        if ((closed & 1u) != 0) {
+            *bits->at |= bits->mask;
+        }
+        closed >>= 1;
+        next_bit(bits);
+    }
+}
+
+/* From AT on, where zeros stand. */
+static void put_lines(struct uvk_engine *engine, struct uvk_port *port, uint8_t *at)
+{
+    struct bits bits = {at, 1};
+
     for (uint8_t line = 0; line < uvk_image_lines(&engine->image); line++) {
         if (uvk_half_has_line(engine, line)) {
-            uvk_bits closed = uvk_port_read_line(port, line);
-            for (uint8_t i = 0; i < sense_bytes(engine); i++) {
-                *at++ = (uint8_t)(closed >> 8u * i);
-            }
+            put_line(engine, &bits, uvk_port_read_line(port, line));
         }
     }
-    return at;
+}
+
+/* What the main half tells, a byte with each question. */
+static void take_status(struct uvk_pair *pair, uint8_t first, uint8_t byte)
+{
+    uint8_t index = turn_of(first, STATUS_BYTES);
+
+    if (index == STATUS_LAMPS) {
+        pair->lamps = byte;
+    } else if (index == STATUS_LAYER) {
+        pair->layer = byte;
+    } else {
+        compare_print(pair, index, byte);
+    }
 }
 
 static uint8_t answer(struct uvk_engine *engine, struct uvk_port *port, const uint8_t *question,
@@ -257,7 +347,6 @@ static uint8_t answer(struct uvk_engine *engine, struct uvk_port *port, const ui
 {
     struct uvk_pair *pair = &engine->pair;
     uint8_t content[UVK_FRAME_BYTES_MAX];
-    uint8_t *end;
 
     /* The main half has got the answer before, which said that the knobs start here. */
     if ((question[0] & HEAD_FLAG) != 0 && pair->said) {
@@ -265,15 +354,14 @@ static uint8_t answer(struct uvk_engine *engine, struct uvk_port *port, const ui
     }
     pair->said = true;
     pair->silence = 0;
-    pair->lamps = question[1];
-    pair->layer = question[2];
-    (void)is_other_half(pair, question[0], question + 3); /* the main half decides */
+    pair->same_half = ((question[0] & HEAD_SECOND) != 0) == pair->second;
+    take_status(pair, question[0], question[1]);
+    memset(content, 0, sizeof content);
     content[0] = head(pair, question[0] & HEAD_NUMBER, pair->fresh);
-    content[1] = (uint8_t)(pair->print >> 8);
-    content[2] = (uint8_t)pair->print;
-    end = put_lines(engine, port, put_knobs(engine, port, content + STATE_BEFORE));
+    content[1] = print_byte(pair, turn_of(question[0], PRINT_BYTES));
+    put_lines(engine, port, put_knobs(engine, port, content + STATE_BEFORE));
     engine->scanned = true;
-    return uvk_frame_put(out, UVK_FRAME_STATE, content, (uint8_t)(end - content));
+    return uvk_frame_put(out, UVK_FRAME_STATE, content, state_size(engine, true));
 }
 
 /* Both halves see a host: one of them gives way. */
@@ -292,7 +380,7 @@ uint8_t uvk_half_take(struct uvk_engine *engine, struct uvk_port *port, uint8_t 
                       uint8_t out[UVK_FRAME_MAX])
 {
     struct uvk_pair *pair = &engine->pair;
-    const uint8_t *content;
+    uint8_t *content;
     uint8_t size;
 
     if (!uvk_receiver_take(&pair->receiver, byte)) {
@@ -305,7 +393,7 @@ uint8_t uvk_half_take(struct uvk_engine *engine, struct uvk_port *port, uint8_t 
         }
         return 0;
     }
-    if (size != ASK_BYTES) {
+    if (size != UVK_ASK_BYTES) {
         return 0;
     }
     if (pair->leads) {
@@ -333,8 +421,8 @@ enum uvk_half_trouble uvk_half_trouble(const struct uvk_engine *engine)
     const struct uvk_pair *pair = &engine->pair;
     const struct uvk_line_health *health = &pair->receiver.health;
 
-    if (pair->other_image || pair->same_half) {
-        return pair->other_image ? UVK_HALF_OTHER_IMAGE : UVK_HALF_SAME_HALF;
+    if (pair->print_differs != 0 || pair->same_half) {
+        return pair->print_differs != 0 ? UVK_HALF_OTHER_IMAGE : UVK_HALF_SAME_HALF;
     }
     if (pair->silence < UVK_HALF_GONE_MS) {
         return UVK_HALF_WELL;

@@ -11,32 +11,28 @@ static bool may_lead(const struct uvk_pair *pair, bool host)
     return host && (pair->leads || pair->silence >= UVK_HALF_GONE_MS);
 }
 
-/* On one wire, two main halves that ask at the same moment never hear one another: the one
- * that gives way, unanswered, keeps quiet two times of three. */
+/* Not while the answer to the question before may still come. On one wire, two main halves that
+ * ask at the same moment never hear one another: the one that gives way, unanswered, keeps quiet
+ * two times of three. */
 static bool is_to_ask(const struct uvk_engine *engine)
 {
     const struct uvk_pair *pair = &engine->pair;
 
-    return pair->second == pair->second_wins || pair->silence < UVK_HALF_GONE_MS ||
-           engine->now % 3u == 0;
+    return pair->waited >= pair->answer_ms &&
+           (pair->second == pair->second_wins || pair->silence < UVK_HALF_GONE_MS ||
+            engine->now % 3u == 0);
 }
 
 void uvk_half_tick(struct uvk_engine *engine, struct uvk_port *port, bool host)
 {
     struct uvk_pair *pair = &engine->pair;
     uint8_t question[UVK_FRAME_MAX];
-    uint8_t size;
 
-    if (!pair->leads && pair->silence < UVK_HALF_GONE_MS) {
-        pair->silence++;
-    }
+    uvk_half_wait(engine);
     uvk_half_lead(engine, may_lead(pair, host));
-    if (pair->leads) {
-        bool asks = is_to_ask(engine);
-        size = uvk_half_ask(engine, uvk_port_lamps(port), question);
-        if (asks) {
-            uvk_port_link_send(port, question, size);
-        }
+    if (pair->leads && is_to_ask(engine)) {
+        uvk_port_link_send(port, question,
+                           uvk_half_ask(engine, uvk_port_lamps(port), question));
     }
 }
 

@@ -14,11 +14,10 @@ static uint16_t crc_of(const uint8_t *bytes, uint8_t count)
 {
     uint16_t crc = 0xFFFFu;
 
-    for (; count > 0; count--) {
-        crc ^= (uint16_t)((uint16_t)*bytes++ << 8);
-        for (uint8_t bit = 0; bit < 8; bit++) {
-            crc = (uint16_t)(crc << 1 ^ (crc & 0x8000u ? 0x1021u : 0u));
-        }
+    for (; count > 0; count--) { /* eight bits at once, without a table */
+        uint8_t mixed = (uint8_t)((crc >> 8) ^ *bytes++);
+        mixed ^= (uint8_t)(mixed >> 4);
+        crc = (uint16_t)(crc << 8 ^ (uint16_t)mixed << 12 ^ (uint16_t)mixed << 5 ^ mixed);
     }
     return crc;
 }

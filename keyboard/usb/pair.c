@@ -8,7 +8,7 @@
 void uvk_pair_start(struct uvk_usb *usb, bool second)
 {
     const struct uvk_half_setup setup = {second, UVK_SECOND_WINS, UVK_HALF_ROLE,
-                                         UVK_SECOND_KNOBS};
+                                         UVK_SECOND_KNOBS, UVK_LINK_ANSWER_MS};
 
     (void)uvk_half_start(usb->engine, &setup); /* the build has looked whether it fits */
 }

@@ -49,6 +49,28 @@ struct clock_state {
     uint32_t pll[2][4];
 };
 
+#define PIO_CODE 32u /* instructions */
+
+struct pio_fifo {
+    uint32_t words[8];
+    unsigned count;
+};
+
+struct pio_machine {
+    uint32_t divider, exec_control, shift_control, pin_control;
+    uint32_t pc, x, isr, osr;
+    struct pio_fifo in, out;
+    bool stalls;
+    uint64_t at; /* picoseconds: its next cycle */
+};
+
+struct pio_state {
+    uint32_t control, enabled; /* its machines, its reasons for an interrupt */
+    uint32_t memory[PIO_CODE];
+    uint32_t levels, directions; /* of its pins */
+    struct pio_machine machines[4];
+};
+
 struct chip {
     uc_engine *uc;
     uint64_t ps;           /* time */
@@ -71,6 +93,8 @@ struct chip {
     uint32_t pads[GPIO_PINS], functions[GPIO_PINS], out, out_enabled;
     struct clock_state clock;
     struct usb_state usb;
+    struct pio_state pio;
+    struct block *blocks; /* of code that are known, see run.c */
 };
 
 #define POISON 0xC5u /* what is in RAM after power-on: who relies on zeros must fail */
@@ -104,6 +128,14 @@ extern const size_t pin_peripheral_count;
 void pins_reset(struct sim *sim);
 bool pins_read_sio(struct sim *sim, uint32_t offset, uint32_t *value);
 bool pins_write_sio(struct sim *sim, uint32_t offset, uint32_t value);
+
+/* pio.c: what its machines have done by now; when one of them does something next, picoseconds;
+ * its interrupt, as it is. */
+extern const struct peripheral pio_peripheral;
+void pio_reset(struct sim *sim);
+void pio_advance(struct sim *sim);
+uint64_t pio_next(const struct sim *sim);
+void pio_interrupt(struct sim *sim);
 
 /* usb.c */
 extern const struct peripheral usb_peripheral;

@@ -7,6 +7,8 @@
 #define APB_SIZE 0x00070000u
 #define USB_AT   0x50100000u
 #define USB_SIZE 0x00020000u
+#define PIO_AT   0x50200000u
+#define PIO_SIZE 0x00004000u
 #define SSI_AT   0x18000000u
 #define SIO_AT   0xD0000000u
 #define PPB_AT   0xE0000000u
@@ -27,7 +29,9 @@ static const struct peripheral *find(uint32_t address)
             return &pin_peripherals[i];
         }
     }
-    return usb_peripheral.base == base ? &usb_peripheral : NULL;
+    return usb_peripheral.base == base   ? &usb_peripheral
+           : pio_peripheral.base == base ? &pio_peripheral
+                                         : NULL;
 }
 
 static bool is_usable(struct sim *sim, const struct peripheral *peripheral, uint32_t address,
@@ -127,6 +131,18 @@ static void write_usb(uc_engine *uc, uint64_t offset, unsigned size, uint64_t va
     }
 }
 
+static uint64_t read_pio(uc_engine *uc, uint64_t offset, unsigned size, void *data)
+{
+    (void)uc;
+    return read_peripheral(data, PIO_AT + (uint32_t)offset, size);
+}
+
+static void write_pio(uc_engine *uc, uint64_t offset, unsigned size, uint64_t value, void *data)
+{
+    (void)uc;
+    write_peripheral(data, PIO_AT + (uint32_t)offset, size, (uint32_t)value);
+}
+
 static uint64_t read_sio(uc_engine *uc, uint64_t offset, unsigned size, void *data)
 {
     uint32_t value = 0;
@@ -196,6 +212,7 @@ static void write_core(uc_engine *uc, uint64_t offset, unsigned size, uint64_t v
         break;
     case 0xE280:
         chip->irq_pending &= ~(uint32_t)value;
+        pio_interrupt(data); /* what still asks for it is pending again */
         break;
     case 0xED08:
         break;
@@ -212,6 +229,7 @@ bool bus_map(struct sim *sim)
 
     return uc_mmio_map(uc, APB_AT, APB_SIZE, read_apb, sim, write_apb, sim) == UC_ERR_OK &&
            uc_mmio_map(uc, USB_AT, USB_SIZE, read_usb, sim, write_usb, sim) == UC_ERR_OK &&
+           uc_mmio_map(uc, PIO_AT, PIO_SIZE, read_pio, sim, write_pio, sim) == UC_ERR_OK &&
            uc_mmio_map(uc, SSI_AT, 0x1000, read_ssi, sim, write_ssi, sim) == UC_ERR_OK &&
            uc_mmio_map(uc, SIO_AT, 0x1000, read_sio, sim, write_sio, sim) == UC_ERR_OK &&
            uc_mmio_map(uc, PPB_AT, PPB_SIZE, read_core, sim, write_core, sim) == UC_ERR_OK;

@@ -102,7 +102,7 @@ static enum packet give(struct sim *sim, const uint8_t *bytes, size_t size)
 
 static void wait(struct sim *sim)
 {
-    chip_run(sim, chip_ns(sim) + STEP_NS);
+    sim_run(sim, chip_ns(sim) + STEP_NS);
 }
 
 static enum transfer fetch_until_taken(struct sim *sim, uint8_t *bytes, size_t *size)

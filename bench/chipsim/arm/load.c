@@ -34,6 +34,7 @@ bool chip_load(struct sim *sim, const uint8_t *code, size_t size)
         !map(sim, code, size)) {
         if (sim->chip != NULL) {
             uc_close(sim->chip->uc);
+            free(sim->chip->blocks);
         }
         free(sim->chip);
         sim->chip = NULL;
@@ -45,6 +46,7 @@ bool chip_load(struct sim *sim, const uint8_t *code, size_t size)
 void chip_free(struct sim *sim)
 {
     uc_close(sim->chip->uc);
+    free(sim->chip->blocks);
     free(sim->chip);
 }
 

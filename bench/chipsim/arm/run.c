@@ -1,6 +1,8 @@
 /* run.c - the processor runs and sleeps. */
 #include "arm.h"
 
+#include <stdlib.h>
+
 #define BLOCKS 4096u /* a power of two */
 
 /* ---- code ---------------------------------------------------------------------------- */
@@ -28,10 +30,9 @@ static void count(struct sim *sim, struct block *block)
 /* A block of code is about to run. */
 static void on_block(uc_engine *uc, uint64_t address, uint32_t size, void *data)
 {
-    static struct block known[BLOCKS];
     struct sim *sim = data;
     struct chip *chip = sim->chip;
-    struct block *block = &known[address / 2 % BLOCKS];
+    struct block *block = &chip->blocks[address / 2 % BLOCKS];
 
     if (address == ROM_TO_USB) {
         arm_end(sim, "bootloader", " ");
@@ -54,7 +55,9 @@ bool run_watch(struct sim *sim)
 {
     uc_hook hook;
 
-    return uc_hook_add(sim->chip->uc, &hook, UC_HOOK_BLOCK, (void *)on_block, sim, 1, 0) ==
+    sim->chip->blocks = calloc(BLOCKS, sizeof *sim->chip->blocks);
+    return sim->chip->blocks != NULL &&
+           uc_hook_add(sim->chip->uc, &hook, UC_HOOK_BLOCK, (void *)on_block, sim, 1, 0) ==
            UC_ERR_OK;
 }
 

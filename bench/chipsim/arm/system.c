@@ -373,6 +373,7 @@ void system_advance(struct sim *sim)
         chip->timer_pending |= 1u;
         system_interrupt(sim, TIMER_IRQ, (chip->timer_enabled & 1u) != 0);
     }
+    pio_advance(sim);
     if (chip->watchdog_at != 0 && chip->ps >= chip->watchdog_at) {
         chip->watchdog_at = 0;
         chip->reset_wanted = true;
@@ -384,8 +385,10 @@ void system_advance(struct sim *sim)
 uint64_t system_next(const struct sim *sim)
 {
     uint64_t watchdog = sim->chip->watchdog_at;
+    uint64_t next = pio_next(sim);
 
-    return watchdog != 0 && watchdog < sim->chip->alarm_at ? watchdog : sim->chip->alarm_at;
+    next = watchdog != 0 && watchdog < next ? watchdog : next;
+    return sim->chip->alarm_at < next ? sim->chip->alarm_at : next;
 }
 
 /* An interrupt stays pending when its source goes; only the program takes it back. */

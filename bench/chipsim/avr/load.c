@@ -52,25 +52,26 @@ void chip_free(struct sim *sim)
 }
 
 /* A reset of the chip takes the ports along; the net has to follow. */
-static struct sim *resetting;
-static void (*reset_before)(avr_t *);
-
 static void on_reset(avr_t *avr)
 {
-    if (reset_before != NULL) {
-        reset_before(avr);
+    struct sim *sim = sim_of(avr);
+
+    if (sim->chip->reset_before != NULL) {
+        sim->chip->reset_before(avr);
     }
-    pins_sync(resetting);
+    usart_reset(sim);
+    pins_sync(sim);
 }
 
 void chip_start(struct sim *sim)
 {
+    sim->chip->avr->custom.data = sim;
     pins_attach(sim);
     usb_attach(sim);
+    usart_attach(sim);
     measure_attach(sim);
     measure_poison(sim);
-    resetting = sim;
-    reset_before = sim->chip->avr->reset;
+    sim->chip->reset_before = sim->chip->avr->reset;
     sim->chip->avr->reset = on_reset;
     pins_sync(sim);
 }

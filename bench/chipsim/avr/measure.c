@@ -26,18 +26,14 @@ static void pass_marker(avr_t *avr, avr_io_addr_t address, uint8_t value, void *
     }
 }
 
-static struct {
-    void *param;
-    avr_io_write_t write;
-} before_udcon;
-
 static void watch_udcon(avr_t *avr, avr_io_addr_t address, uint8_t value, void *param)
 {
     struct sim *sim = param;
 
     sim->wakeups += (value & RMWKUP) != 0;
-    if (before_udcon.write != NULL) {
-        before_udcon.write(avr, address, value & (uint8_t)~RMWKUP, before_udcon.param);
+    if (sim->chip->before_udcon.write != NULL) {
+        sim->chip->before_udcon.write(avr, address, value & (uint8_t)~RMWKUP,
+                                      sim->chip->before_udcon.param);
     }
 }
 
@@ -57,8 +53,8 @@ void measure_attach(struct sim *sim)
 
     avr->io[AVR_DATA_TO_IO(GPIOR0)].w.c = pass_marker;
     avr->io[AVR_DATA_TO_IO(GPIOR0)].w.param = sim;
-    before_udcon.param = avr->io[AVR_DATA_TO_IO(UDCON)].w.param;
-    before_udcon.write = avr->io[AVR_DATA_TO_IO(UDCON)].w.c;
+    sim->chip->before_udcon = (struct handler){avr->io[AVR_DATA_TO_IO(UDCON)].w.param,
+                                               avr->io[AVR_DATA_TO_IO(UDCON)].w.c};
     avr->io[AVR_DATA_TO_IO(UDCON)].w.c = watch_udcon;
     avr->io[AVR_DATA_TO_IO(UDCON)].w.param = sim;
     avr_irq_register_notify(avr_get_interrupt_irq(avr, AVR_INT_ANY) + AVR_INT_IRQ_RUNNING,

@@ -8,7 +8,6 @@
 #include <string.h>
 
 #define SYNCHRONISER_NS 94u
-#define PORTS           5u
 #define PORT_REGISTERS  0x23u /* PINB; then DDRB, PORTB, PINC, ... */
 
 static avr_io_addr_t pin_register(char port)
@@ -62,12 +61,7 @@ void pins_sync(struct sim *sim)
     }
 }
 
-/* The simulator's own handlers of DDRx and PORTx, called first. */
-static struct {
-    void *param;
-    avr_io_write_t write;
-} before[2 * PORTS];
-
+/* Which of the handlers of DDRx and PORTx. */
 static unsigned before_index(avr_io_addr_t address)
 {
     unsigned offset = address - PORT_REGISTERS;
@@ -77,14 +71,16 @@ static unsigned before_index(avr_io_addr_t address)
 
 static void write_port(avr_t *avr, avr_io_addr_t address, uint8_t value, void *param)
 {
-    unsigned index = before_index(address);
+    struct sim *sim = param;
+    const struct handler *before = &sim->chip->before_ports[before_index(address)];
 
-    if (before[index].write != NULL) {
-        before[index].write(avr, address, value, before[index].param);
+    if (before->write != NULL) {
+        before->write(avr, address, value, before->param);
     } else {
         avr->data[address] = value;
     }
-    pins_sync(param);
+    pins_sync(sim);
+    usart_pin(sim);
 }
 
 void pins_attach(struct sim *sim)
@@ -95,9 +91,9 @@ void pins_attach(struct sim *sim)
         sim->chip->avr->io[AVR_DATA_TO_IO(base)].r.param = sim;
         for (avr_io_addr_t address = (avr_io_addr_t)(base + 1); address <= base + 2;
              address++) {
-            unsigned index = before_index(address);
-            before[index].param = sim->chip->avr->io[AVR_DATA_TO_IO(address)].w.param;
-            before[index].write = sim->chip->avr->io[AVR_DATA_TO_IO(address)].w.c;
+            sim->chip->before_ports[before_index(address)] =
+                (struct handler){sim->chip->avr->io[AVR_DATA_TO_IO(address)].w.param,
+                                 sim->chip->avr->io[AVR_DATA_TO_IO(address)].w.c};
             sim->chip->avr->io[AVR_DATA_TO_IO(address)].w.c = write_port;
             sim->chip->avr->io[AVR_DATA_TO_IO(address)].w.param = sim;
         }

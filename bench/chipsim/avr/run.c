@@ -38,23 +38,41 @@ void raise_interrupt(struct sim *sim, unsigned number)
  * (8.4). The simulator knows neither. */
 static void power_down(struct sim *sim)
 {
-    static uint8_t stopped; /* the timer's interrupts */
-    static uint64_t wakes;  /* cycle; 0: it does not sleep so deep */
-    avr_t *avr = sim->chip->avr;
+    struct chip *chip = sim->chip;
+    avr_t *avr = chip->avr;
     bool down = chip_sleeps(sim) && (avr->data[SMCR] & SLEEP_MODE) == POWER_DOWN;
 
     if (!down) {
-        avr->data[TIMSK0] |= stopped;
-        stopped = 0;
-        wakes = 0;
+        avr->data[TIMSK0] |= chip->timer_stopped;
+        chip->timer_stopped = 0;
+        chip->wakes = 0;
         return;
     }
-    stopped |= avr->data[TIMSK0];
+    chip->timer_stopped |= avr->data[TIMSK0];
     avr->data[TIMSK0] = 0;
-    if (wakes == 0) {
-        wakes = avr->cycle + WATCHDOG_US * CYCLES_PER_US;
-    } else if (avr->cycle >= wakes && (avr->data[WDTCSR] & WDIE) != 0) {
+    if (chip->wakes == 0) {
+        chip->wakes = avr->cycle + WATCHDOG_US * CYCLES_PER_US;
+    } else if (avr->cycle >= chip->wakes && (avr->data[WDTCSR] & WDIE) != 0) {
         raise_interrupt(sim, WATCHDOG_VECTOR);
+    }
+}
+
+static avr_cycle_count_t wake_up(avr_t *avr, avr_cycle_count_t when, void *param)
+{
+    (void)avr;
+    (void)when;
+    (void)param;
+    return 0;
+}
+
+/* The simulator lets a chip sleep up to its next timer: there has to be one where the other half is
+ * to run. */
+static void limit_sleep(struct sim *sim, uint64_t cycle)
+{
+    avr_t *avr = sim->chip->avr;
+
+    if (sim->other != NULL && avr->cycle < cycle) {
+        avr_cycle_timer_register(avr, cycle - avr->cycle, wake_up, sim);
     }
 }
 
@@ -64,11 +82,13 @@ void run_to(struct sim *sim, uint64_t cycle)
 {
     avr_t *avr = sim->chip->avr;
 
+    limit_sleep(sim, cycle);
     while (avr->cycle < cycle && !sim->stopped) {
         uint64_t left = cycle - avr->cycle;
         int state;
         contacts_change(sim, chip_ns(sim), chip_sleeps(sim));
         power_down(sim);
+        usart_advance(sim, chip_ns(sim));
         avr->run_cycle_limit = avr->state != cpu_Sleeping ? 1
                                : left < 1000              ? (avr_cycle_count_t)left
                                                           : 1000;

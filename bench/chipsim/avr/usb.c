@@ -15,6 +15,11 @@
 #define WAKEUPI            0x10u
 #define USB_GENERAL_VECTOR 10u
 
+static void wait(struct sim *sim, unsigned steps)
+{
+    sim_run(sim, chip_ns(sim) + steps * (uint64_t)(STEP_CYCLES * 1000u / CYCLES_PER_US));
+}
+
 /* One packet, tried until the chip takes it. */
 static enum transfer packet(struct sim *sim, uint32_t request, uint8_t *bytes, uint32_t *size)
 {
@@ -30,7 +35,7 @@ static enum transfer packet(struct sim *sim, uint32_t request, uint8_t *bytes, u
         if (answer == AVR_IOCTL_USB_STALL) {
             return TRANSFER_STALL;
         }
-        run_to(sim, sim->chip->avr->cycle + STEP_CYCLES);
+        wait(sim, 1);
     }
     return TRANSFER_TIMEOUT;
 }
@@ -77,7 +82,7 @@ enum transfer usb_control(struct sim *sim, const uint8_t setup[8], uint8_t *data
     result = packet(sim, AVR_IOCTL_USB_SETUP, copy, &count);
     /* silicon refuses data until the program has taken the setup packet; the simulator does
      * not, and a sleeping chip wakes a step late */
-    run_to(sim, sim->chip->avr->cycle + 4u * STEP_CYCLES);
+    wait(sim, 4);
     if (result == TRANSFER_DONE && wanted > 0) {
         result = in ? data_in(sim, data, wanted, size) : data_out(sim, data, *size);
     }
@@ -86,7 +91,7 @@ enum transfer usb_control(struct sim *sim, const uint8_t setup[8], uint8_t *data
         result = packet(sim, in && wanted > 0 ? AVR_IOCTL_USB_WRITE : AVR_IOCTL_USB_READ, none,
                         &count);
     }
-    run_to(sim, sim->chip->avr->cycle + STEP_CYCLES);
+    wait(sim, 1);
     return result;
 }
 
@@ -112,9 +117,6 @@ void usb_reset(struct sim *sim)
     avr_ioctl(sim->chip->avr, AVR_IOCTL_USB_RESET, NULL);
 }
 
-/* What comes just before the program clears a flag that it has read. */
-static uint8_t coming;
-
 /* Writing 0 clears a flag, writing 1 leaves it (section 22.18); the simulator takes the byte.
  */
 static void write_udint(avr_t *avr, avr_io_addr_t address, uint8_t value, void *param)
@@ -123,8 +125,8 @@ static void write_udint(avr_t *avr, avr_io_addr_t address, uint8_t value, void *
 
     (void)param;
     if (flags != 0) {
-        flags |= coming;
-        coming = 0;
+        flags |= sim_of(avr)->chip->coming;
+        sim_of(avr)->chip->coming = 0;
     }
     avr->data[address] = flags & value;
 }
@@ -149,6 +151,6 @@ void usb_suspend(struct sim *sim, bool suspended)
 
 void usb_reset_then_suspend(struct sim *sim)
 {
-    coming = SUSPI;
+    sim->chip->coming = SUSPI;
     raise_general(sim, EORSTI);
 }

@@ -2,6 +2,8 @@
  * scanned. */
 #include "reading.h"
 
+#include "uvrek/link.h"
+
 #include <string.h>
 
 /* ---- the matrix ------------------------------------------------------------------------ */
@@ -323,3 +325,29 @@ void uvk_scan_switch(const struct uvk_scan_plan *plan, const struct uvk_board *b
         }
     }
 }
+#define LINK_BYTES_HEAD 2u /* of an answer, before the knobs and the lines */
+
+static unsigned bytes_of_half(const struct uvk_board *board, const struct uvk_scan_plan *scan,
+                              unsigned half)
+{
+    unsigned bits = 0;
+    unsigned knobs = 0;
+
+    for (unsigned i = 0; i < scan->line_count; i++) {
+        bits += scan->lines[i].half == half ? scan->sense_count : 0;
+    }
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        knobs += board->knobs[i].half == half;
+    }
+    return LINK_BYTES_HEAD + knobs + (bits + 7u) / 8u;
+}
+
+unsigned uvk_link_bytes(const struct uvk_board *board)
+{
+    struct uvk_scan_plan scan = uvk_board_scan(board);
+    unsigned first = bytes_of_half(board, &scan, 0);
+    unsigned second = bytes_of_half(board, &scan, 1);
+
+    return MAX(UVK_ASK_BYTES, MAX(first, second));
+}
+

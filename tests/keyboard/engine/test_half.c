@@ -71,7 +71,7 @@ static uint8_t read_knob(void *owner, uint8_t knob)
 
 static void start_as(struct pair *pair, unsigned index, bool second)
 {
-    const struct uvk_half_setup setup = {second, false, UVK_HALF_WITH_HOST, 2};
+    const struct uvk_half_setup setup = {second, false, UVK_HALF_WITH_HOST, 2, 1};
 
     assert_int_equal(uvk_half_start(&pair->sides[index].engine, &setup), UVK_OK);
 }
@@ -193,6 +193,8 @@ static void pass(struct pair *pair, unsigned milliseconds)
         fetch(pair);
         main_side->port.time_us += 1000;
         pair->sides[1].port.time_us += 1000;
+        uvk_half_wait(&main_side->engine);
+        uvk_half_wait(&pair->sides[1].engine);
         if (uvk_half_leads(&main_side->engine)) {
             size = uvk_half_ask(&main_side->engine, 2, question);
             carry_frame(pair, 1, question, size);

@@ -1,0 +1,240 @@
+/* wired.c - see wired.h. A part's net: of each of its halves rows, columns, direct switches; two pins
+ * for each of its knobs; the pin that says which half it is; ground; power. Contacts: its keys, then
+ * two for each of its knobs, then the one that joins that pin to ground. */
+#include "wired.h"
+
+#include <string.h>
+
+static bool has_half(const struct wired *wired, unsigned half)
+{
+    return wired->half < 0 || (unsigned)wired->half == half;
+}
+
+static bool has_half_pin(const struct wired *wired)
+{
+    return wired->half >= 0 && wired->board->main == UVK_MAIN_PIN;
+}
+
+int wired_main(const struct uvk_board *board)
+{
+    return board->main == UVK_MAIN_SECOND;
+}
+
+/* ---- numbers -------------------------------------------------------------------------------- */
+
+static unsigned pins_of_half(const struct uvk_half *half)
+{
+    return half->row_count + half->col_count + half->direct_count;
+}
+
+static unsigned pin_of(const struct wired *wired, unsigned half, enum rig_side side,
+                       unsigned index)
+{
+    const struct uvk_half *wires = &wired->board->halves[half];
+    unsigned pin = side == RIG_ROW ? 0 : side == RIG_COL ? wires->row_count
+                                                         : wires->row_count + wires->col_count;
+
+    for (unsigned i = 0; i < half; i++) {
+        pin += has_half(wired, i) ? pins_of_half(&wired->board->halves[i]) : 0;
+    }
+    return pin + index;
+}
+
+/* Behind the halves; KNOB may be one more than there are. */
+static unsigned knob_pin(const struct wired *wired, unsigned knob)
+{
+    unsigned pin = pin_of(wired, wired->board->half_count, RIG_ROW, 0);
+
+    for (unsigned i = 0; i < knob; i++) {
+        pin += has_half(wired, wired->board->knobs[i].half) ? 2 : 0;
+    }
+    return pin;
+}
+
+static unsigned half_pin(const struct wired *wired)
+{
+    return knob_pin(wired, wired->board->knob_count);
+}
+
+static unsigned ground(const struct wired *wired)
+{
+    return half_pin(wired) + has_half_pin(wired);
+}
+
+bool wired_contact(const struct wired *wired, unsigned contact, unsigned *index)
+{
+    const struct uvk_board *board = wired->board;
+    unsigned at = 0;
+
+    for (unsigned i = 0; i < board->key_count; i++) {
+        bool here = has_half(wired, board->keys[i].half);
+        if (i == contact) {
+            *index = at;
+            return here;
+        }
+        at += here;
+    }
+    for (unsigned i = 0; i < 2 * board->knob_count; i++) {
+        bool here = has_half(wired, board->knobs[i / 2].half);
+        if (board->key_count + i == contact) {
+            *index = at;
+            return here;
+        }
+        at += here;
+    }
+    return false;
+}
+
+/* ---- lines ---------------------------------------------------------------------------------- */
+
+struct telling {
+    const struct wired *wired;
+    const struct uvk_rig_options *options;
+    wired_say *say;
+    void *simulator;
+};
+
+static bool tell(const struct telling *telling, const char *format, ...) G_GNUC_PRINTF(2, 3);
+
+static bool tell(const struct telling *telling, const char *format, ...)
+{
+    va_list arguments;
+    char *line;
+    bool good;
+
+    va_start(arguments, format);
+    line = g_strdup_vprintf(format, arguments);
+    va_end(arguments);
+    good = telling->say(telling->simulator, line);
+    g_free(line);
+    return good;
+}
+
+static void append_names(GString *out, const struct uvk_pin *const *pins, unsigned count)
+{
+    for (unsigned i = 0; i < count; i++) {
+        g_string_append_printf(out, " %s", pins[i]->name);
+    }
+}
+
+static bool tell_pins(const struct telling *telling)
+{
+    const struct wired *wired = telling->wired;
+    const struct uvk_board *board = wired->board;
+    GString *pins = g_string_new("pins");
+    bool good;
+
+    for (unsigned i = 0; i < board->half_count; i++) {
+        const struct uvk_half *half = &board->halves[i];
+        if (has_half(wired, i)) {
+            append_names(pins, half->rows, half->row_count);
+            append_names(pins, half->cols, half->col_count);
+            append_names(pins, half->direct, half->direct_count);
+        }
+    }
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        append_names(pins, board->knobs[i].pins, has_half(wired, board->knobs[i].half) ? 2 : 0);
+    }
+    append_names(pins, &board->main_pin, has_half_pin(wired) ? 1 : 0);
+    good = tell(telling, "%s", pins->str);
+    g_string_free(pins, TRUE);
+    return good;
+}
+
+static bool tell_key(const struct telling *telling, unsigned key)
+{
+    const struct wired *wired = telling->wired;
+    const struct uvk_key_place *place = &wired->board->keys[key];
+    struct rig_switch wires = rig_switch(wired->board, key, telling->options->wiring);
+    bool to_power = wired->board->halves[place->half].to_power;
+
+    if (place->direct) {
+        return tell(telling, "switch %u %u %d",
+                    pin_of(wired, place->half, RIG_DIRECT, place->col),
+                    ground(wired) + to_power, (int)UVK_NO_DIODE);
+    }
+    return tell(telling, "switch %u %u %d", pin_of(wired, place->half, RIG_ROW, place->row),
+                pin_of(wired, place->half, RIG_COL, place->col), (int)wires.diode);
+}
+
+static bool tell_switches(const struct telling *telling)
+{
+    const struct wired *wired = telling->wired;
+    const struct uvk_board *board = wired->board;
+    bool good = true;
+
+    for (unsigned i = 0; good && i < board->key_count; i++) {
+        good = !has_half(wired, board->keys[i].half) || tell_key(telling, i);
+    }
+    for (unsigned i = 0; good && i < 2 * board->knob_count; i++) {
+        good = !has_half(wired, board->knobs[i / 2].half) ||
+               tell(telling, "switch %u %u %d", knob_pin(wired, i / 2) + i % 2, ground(wired),
+                    (int)UVK_NO_DIODE);
+    }
+    return good;
+}
+
+/* A switch to power has a resistor to ground beside it. */
+static bool tell_resistors(const struct telling *telling)
+{
+    const struct wired *wired = telling->wired;
+    bool good = true;
+
+    for (unsigned half = 0; half < wired->board->half_count; half++) {
+        const struct uvk_half *wires = &wired->board->halves[half];
+        unsigned count = has_half(wired, half) && wires->to_power ? wires->direct_count : 0;
+        for (unsigned i = 0; good && i < count; i++) {
+            good = tell(telling, "resistor %u", pin_of(wired, half, RIG_DIRECT, i));
+        }
+    }
+    return good;
+}
+
+#define NS_A_SECOND 1000000000ull
+
+/* Behind the load: whose pins they are, the chip has to know. */
+static bool tell_link(const struct telling *telling)
+{
+    const struct uvk_link *link = &telling->wired->board->link;
+    bool swapped = link->straight && telling->wired->half == 1;
+
+    return telling->wired->half < 0 ||
+           tell(telling, "link %s %s %llu", (swapped ? link->receive : link->transmit)->name,
+                (swapped ? link->transmit : link->receive)->name, NS_A_SECOND / link->speed);
+}
+
+/* On the first half the pin is joined to ground. */
+static bool tell_half_pin(const struct telling *telling)
+{
+    const struct wired *wired = telling->wired;
+
+    return !has_half_pin(wired) || wired->half == 1 ||
+           tell(telling, "switch %u %u %d", half_pin(wired), ground(wired), (int)UVK_NO_DIODE);
+}
+
+bool wired_tell(const struct wired *wired, const struct uvk_rig_options *options, wired_say *say,
+                void *simulator)
+{
+    const struct telling telling = {wired, options, say, simulator};
+    const struct uvk_levels *levels = &wired->board->chip->levels;
+
+    return tell(&telling, "seed %u", options->seed) &&
+           tell(&telling, "wires %u %u %u %u %u", rig_picofarads(options), levels->driver_ohms,
+                levels->pull_ohms, levels->low_permille, levels->high_permille) &&
+           tell_pins(&telling) && tell_switches(&telling) && tell_half_pin(&telling) &&
+           tell_resistors(&telling) && tell_link(&telling);
+}
+
+bool wired_closed(const struct wired *wired, unsigned *index)
+{
+    const struct uvk_board *board = wired->board;
+
+    *index = 0;
+    for (unsigned i = 0; i < board->key_count; i++) {
+        *index += has_half(wired, board->keys[i].half);
+    }
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        *index += has_half(wired, board->knobs[i].half) ? 2 : 0;
+    }
+    return has_half_pin(wired) && wired->half == 0;
+}
