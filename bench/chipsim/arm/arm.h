@@ -78,6 +78,7 @@ struct chip {
     uint32_t ps_a_cycle;
     uint64_t limit; /* picoseconds: stop there */
     bool sleeps, reset_wanted;
+    bool counted; /* the block that runs next has had its time */
     const char *end; /* what ended the program: sim_stop's WHAT; NULL: nothing has */
     char why[160];
     /* RESETS, watchdog, timer, NVIC */

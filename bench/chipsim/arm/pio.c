@@ -277,21 +277,46 @@ static void skip(struct sim *sim, struct pio_machine *machine, uint64_t until)
     }
 }
 
+/* The machine that comes first, up to NOW; NULL: there is none. */
+static struct pio_machine *first_machine(struct sim *sim, uint64_t now)
+{
+    struct pio_machine *first = NULL;
+
+    for (unsigned i = 0; i < MACHINES; i++) {
+        struct pio_machine *machine = machine_of(sim, i);
+        if (is_enabled(sim, i) && machine->at <= now &&
+            (first == NULL || machine->at < first->at)) {
+            first = machine;
+        }
+    }
+    return first;
+}
+
+/* How far a machine that stalls may skip: to where another one may change the line. */
+static uint64_t skip_limit(struct sim *sim, const struct pio_machine *skips, uint64_t now)
+{
+    for (unsigned i = 0; i < MACHINES; i++) {
+        const struct pio_machine *machine = machine_of(sim, i);
+        if (is_enabled(sim, i) && machine != skips && !machine->stalls && machine->at < now) {
+            now = machine->at;
+        }
+    }
+    return now;
+}
+
 void pio_advance(struct sim *sim)
 {
     struct chip *chip = sim->chip;
-    uint64_t now = chip->ps;
+    struct pio_machine *machine;
 
     if (chip->pio.control == 0 || (chip->in_reset >> RESET_PIO0 & 1u) != 0) {
         return;
     }
-    for (unsigned i = 0; i < MACHINES && chip->end == NULL; i++) {
-        struct pio_machine *machine = machine_of(sim, i);
-        while (is_enabled(sim, i) && machine->at <= now && chip->end == NULL) {
-            skip(sim, machine, now);
-            step(sim, machine);
-        }
+    while (chip->end == NULL && (machine = first_machine(sim, chip->ps)) != NULL) {
+        skip(sim, machine, skip_limit(sim, machine, chip->ps));
+        step(sim, machine);
     }
+    (void)line_is_high(&sim->line, chip_ns(sim)); /* edges that nobody has looked for */
     pio_interrupt(sim);
 }
 

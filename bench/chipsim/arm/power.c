@@ -11,6 +11,7 @@ void arm_reset(struct sim *sim, uint32_t reason, uint32_t cause)
     chip->reset_cause = cause;
     chip->reset_wanted = false;
     chip->sleeps = false;
+    chip->counted = false;
     chip->end = NULL;
     system_reset(sim);
     pins_reset(sim);

@@ -38,6 +38,10 @@ static void on_block(uc_engine *uc, uint64_t address, uint32_t size, void *data)
         arm_end(sim, "bootloader", " ");
         return;
     }
+    if (chip->counted) { /* it has been stopped before this block ran */
+        chip->counted = false;
+        return;
+    }
     if (block->address != address || block->size != size) {
         *block = (struct block){(uint32_t)address, size, 0};
         count(sim, block);
@@ -47,6 +51,7 @@ static void on_block(uc_engine *uc, uint64_t address, uint32_t size, void *data)
     contacts_change(sim, chip_ns(sim), chip_sleeps(sim));
     system_advance(sim);
     if (chip->ps >= chip->limit) {
+        chip->counted = true;
         uc_emu_stop(uc);
     }
 }
