@@ -361,7 +361,7 @@ static void chip_restart(struct uvk_rig *rig, unsigned half)
     bool other = chip->halves > 1 && half_of(chip, 1) == (int)half;
 
     (void)choose(chip, other);
-    (void)say(chip, "button");
+    (void)say(chip, "power");
     (void)choose(chip, 0);
 }
 

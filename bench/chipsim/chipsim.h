@@ -11,6 +11,7 @@
  *   symbols HEX              the path of the ELF file it came from
  *   start                    power on
  *   button                   the reset button is pressed
+ *   power                    it goes, and comes back
  *   change NS INDEX CLOSED   a contact will close (1) or open (0) then
  *   poll ENDPOINT            the host polls that IN endpoint in each millisecond from now on
  *   run US                   run up to that time. Before "ok US", in the order of events:
@@ -129,6 +130,7 @@ extern const struct uvk_levels chip_levels; /* where nobody says others */
 bool chip_load(struct sim *sim, const uint8_t *code, size_t size);
 void chip_start(struct sim *sim);
 void chip_button(struct sim *sim);
+void chip_power(struct sim *sim); /* it goes, and comes back */
 void chip_free(struct sim *sim);
 
 uint64_t chip_ns(const struct sim *sim); /* since it was started */

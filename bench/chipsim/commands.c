@@ -139,6 +139,14 @@ static void button(struct sim *sim, const struct words *words)
     answer("ok");
 }
 
+static void power(struct sim *sim, const struct words *words)
+{
+    (void)words;
+    sim->stopped = false;
+    chip_power(sim);
+    answer("ok");
+}
+
 static void change(struct sim *sim, const struct words *words)
 {
     struct change change = {strtoull(words->word[1], NULL, 10),
@@ -356,7 +364,7 @@ static const struct {
     {"attached", 1, true, attached},   {"peek", 3, true, peek},
     {"suspend", 1, true, suspend},     {"resume", 1, true, suspend},
     {"measure", 2, true, measure},     {"reset-then-suspend", 1, true, reset_then_suspend},
-    {"cable", 2, true, cable},         {"noise", 2, true, noise},
+    {"power", 1, true, power},         {"cable", 2, true, cable},         {"noise", 2, true, noise},
 };
 
 /* Those that are about both chips. */

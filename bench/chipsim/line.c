@@ -4,7 +4,8 @@
 #include <math.h>
 
 #define PULL_UP_OHMS   2200u /* of one wire, see docs/link.md */
-#define FRAME_BITS     80u   /* where noise hits: within the shortest frame */
+#define NOISE_BYTES    2u    /* noise hits a bit of one of so many: the first of a frame */
+#define BYTE_BITS      10u   /* a start bit, eight, a stop bit */
 #define QUIET_BITS     20u   /* a frame begins behind so many */
 #define PERCENT        100u
 
@@ -37,7 +38,8 @@ static void disturb(struct line_end *end, uint64_t at)
 {
     if (at > end->quiet_since + QUIET_BITS * end->bit_ns &&
         random_below(end, PERCENT) < end->noise) {
-        end->turned_from = at + random_below(end, FRAME_BITS) * end->bit_ns;
+        unsigned bit = random_below(end, NOISE_BYTES) * BYTE_BITS + 1u + random_below(end, 8);
+        end->turned_from = at + bit * end->bit_ns;
         end->turned_to = end->turned_from + end->bit_ns;
     }
     end->quiet_since = at;

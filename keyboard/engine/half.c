@@ -127,10 +127,13 @@ static uint8_t head(const struct uvk_pair *pair, uint8_t number, bool flag)
     return (uint8_t)(number | (pair->second ? HEAD_SECOND : 0u) | (flag ? HEAD_FLAG : 0u));
 }
 
-/* Which byte of several goes with the question of that HEAD. */
+/* Which byte of COUNT, 2 or 4, goes with the question of that HEAD. Even if every second question
+ * is lost, or three of four, each has its turn. */
 static uint8_t turn_of(uint8_t head, uint8_t count)
 {
-    return (uint8_t)((head & HEAD_NUMBER) / NUMBER_STEP) & (uint8_t)(count - 1u);
+    uint8_t number = (uint8_t)((head & HEAD_NUMBER) / NUMBER_STEP);
+
+    return (uint8_t)(number + number / 2u + number / 4u + number / 8u) & (uint8_t)(count - 1u);
 }
 
 static uint8_t print_byte(const struct uvk_pair *pair, uint8_t index)

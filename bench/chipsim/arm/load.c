@@ -50,13 +50,18 @@ void chip_free(struct sim *sim)
     free(sim->chip);
 }
 
-void chip_start(struct sim *sim)
+void chip_power(struct sim *sim)
 {
     static uint8_t anything[RAM_SIZE];
 
     memset(anything, POISON, sizeof anything); /* who relies on zeros must fail here */
     uc_mem_write(sim->chip->uc, RAM_AT, anything, sizeof anything);
     arm_reset(sim, 0, CAUSE_POWER);
+}
+
+void chip_start(struct sim *sim)
+{
+    chip_power(sim);
 }
 
 void chip_button(struct sim *sim)

@@ -313,8 +313,8 @@ void pio_advance(struct sim *sim)
         return;
     }
     while (chip->end == NULL && (machine = first_machine(sim, chip->ps)) != NULL) {
+        step(sim, machine); /* before it skips: the line may have changed since it stalled */
         skip(sim, machine, skip_limit(sim, machine, chip->ps));
-        step(sim, machine);
     }
     (void)line_is_high(&sim->line, chip_ns(sim)); /* edges that nobody has looked for */
     pio_interrupt(sim);

@@ -76,6 +76,12 @@ void chip_start(struct sim *sim)
     pins_sync(sim);
 }
 
+void chip_power(struct sim *sim)
+{
+    measure_poison(sim);
+    avr_reset(sim->chip->avr);
+}
+
 void chip_button(struct sim *sim)
 {
     avr_reset(sim->chip->avr);

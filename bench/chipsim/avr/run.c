@@ -57,22 +57,23 @@ static void power_down(struct sim *sim)
     }
 }
 
-static avr_cycle_count_t wake_up(avr_t *avr, avr_cycle_count_t when, void *param)
+#define STEP_CYCLES (LINE_STEP_NS * CYCLES_PER_US / 1000u)
+
+static avr_cycle_count_t every_step(avr_t *avr, avr_cycle_count_t when, void *param)
 {
     (void)avr;
-    (void)when;
     (void)param;
-    return 0;
+    return when + STEP_CYCLES;
 }
 
-/* The simulator lets a chip sleep up to its next timer: there has to be one where the other half is
- * to run. */
-static void limit_sleep(struct sim *sim, uint64_t cycle)
+/* The simulator lets a chip sleep up to its next timer: there is to be one in each step, for the
+ * other half runs in between. A reset takes it away. */
+static void limit_sleep(struct sim *sim)
 {
     avr_t *avr = sim->chip->avr;
 
-    if (sim->other != NULL && avr->cycle < cycle) {
-        avr_cycle_timer_register(avr, cycle - avr->cycle, wake_up, sim);
+    if (sim->other != NULL && avr_cycle_timer_status(avr, every_step, sim) == 0) {
+        avr_cycle_timer_register(avr, STEP_CYCLES, every_step, sim);
     }
 }
 
@@ -82,7 +83,7 @@ void run_to(struct sim *sim, uint64_t cycle)
 {
     avr_t *avr = sim->chip->avr;
 
-    limit_sleep(sim, cycle);
+    limit_sleep(sim);
     while (avr->cycle < cycle && !sim->stopped) {
         uint64_t left = cycle - avr->cycle;
         int state;
