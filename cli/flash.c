@@ -97,9 +97,7 @@ static int build_and_run(struct uvk_program *program, const struct wishes *wishe
     struct errand errand = errand_of(program->board);
     GError *error = NULL;
     struct uvk_firmware *firmware =
-        uvk_can_build(program->board, &error) && uvk_can_flash(errand.boot, &error)
-            ? uvk_build(program, &build, &error)
-            : NULL;
+        uvk_can_flash(errand.boot, &error) ? uvk_build(program, &build, &error) : NULL;
     int status;
 
     if (firmware == NULL) {

@@ -41,7 +41,7 @@ static const struct library {
 struct found {
     GArray *needs;
     char *packages; /* the command that installs what is missing */
-    GError *build, *flash, *permission;
+    GError *flash, *permission;
     GPtrArray *sightings; /* NULL: no board is spoken of */
 };
 
@@ -51,8 +51,7 @@ static struct found find_out(const struct uvk_board *board, const char *usbip)
     struct uvk_flash_options options = {.usbip = usbip};
 
     found.packages = missing_packages(found.needs);
-    if (board == NULL || !uvk_can_build(board, &found.build) ||
-        !uvk_can_flash(board->boot, &found.flash)) {
+    if (board == NULL || !uvk_can_flash(board->boot, &found.flash)) {
         return found;
     }
     (void)uvk_may_flash(board->boot, &found.permission);
@@ -74,14 +73,13 @@ static bool can_open_all(const struct found *found)
 
 static bool is_ready(const struct found *found)
 {
-    return found->packages == NULL && found->build == NULL && found->flash == NULL &&
+    return found->packages == NULL && found->flash == NULL &&
            found->permission == NULL && can_open_all(found);
 }
 
 static void clear(struct found *found)
 {
     g_free(found->packages);
-    g_clear_error(&found->build);
     g_clear_error(&found->flash);
     g_clear_error(&found->permission);
     g_clear_pointer(&found->sightings, g_ptr_array_unref);
@@ -148,7 +146,6 @@ static void print_answer(const struct found *found)
     if (found->packages != NULL) {
         printf("Not ready. As root:\n  %s\n", found->packages);
     }
-    print_obstacle("Cannot be built", found->build);
     print_obstacle("Cannot be flashed", found->flash);
     print_obstacle("Cannot be flashed", found->permission);
     if (!can_open_all(found)) {
@@ -189,9 +186,7 @@ static void put_sightings(json_t *json, const GPtrArray *sightings)
 
 static const GError *reason_of(const struct found *found)
 {
-    return found->build != NULL   ? found->build
-           : found->flash != NULL ? found->flash
-                                  : found->permission;
+    return found->flash != NULL ? found->flash : found->permission;
 }
 
 static void print_as_json(const struct found *found)

@@ -220,9 +220,7 @@ struct uvk_firmware *uvk_build_of_any_size(struct uvk_program *program,
                                            const struct uvk_build_options *options,
                                            GError **error)
 {
-    return uvk_can_build(program->board, error)
-               ? build_without(program, options->cache, 0, error)
-               : NULL;
+    return build_without(program, options->cache, 0, error);
 }
 
 struct uvk_firmware *uvk_build(struct uvk_program *program,

@@ -11,10 +11,12 @@
 static const struct known {
     const char *port;
     uint16_t base; /* bytes of code that every keymap needs */
+    uint16_t link; /* and what a controller in each half adds */
     uint16_t feature[FEATURES];
 } known[] = {
     {"atmega32u4",
      5991,
+     3330,
      {
          [FEATURE_CONSUMER] = 147,   [FEATURE_SYSTEM] = 131,  [FEATURE_MOUSE] = 267,
          [FEATURE_POINTER] = 667,    [FEATURE_BOARD] = 29,    [FEATURE_CHORDS] = 87,
@@ -26,6 +28,7 @@ static const struct known {
      }},
     {"rp2040",
      7340,
+     3010,
      {
          [FEATURE_CONSUMER] = 148,   [FEATURE_SYSTEM] = 108,  [FEATURE_MOUSE] = 284,
          [FEATURE_POINTER] = 512,    [FEATURE_BOARD] = 27,    [FEATURE_CHORDS] = 66,
@@ -54,12 +57,11 @@ size_t uvk_estimate(const struct uvk_program *program, const uint8_t *image, uin
     uint32_t features;
     size_t bytes;
 
-    if (sizes == NULL || !uvk_can_build(program->board, NULL) ||
-        uvk_image_open(&opened, image, size) != UVK_OK) {
+    if (sizes == NULL || uvk_image_open(&opened, image, size) != UVK_OK) {
         return 0;
     }
     features = features_of(&opened);
-    bytes = sizes->base + (size_t)size;
+    bytes = sizes->base + (size_t)size + (uvk_one_controller(program->board) ? 0 : sizes->link);
     for (unsigned i = 0; i < FEATURES; i++) {
         bytes += (features & FEATURE_BIT(i)) != 0 ? sizes->feature[i] : 0;
     }

@@ -1,24 +1,6 @@
 /* halves.c - a controller in each half: what they say to one another, and who gets which firmware. */
-#include "parts.h"
-
-#include "uvrek/link.h"
-#include "uvrek/scan.h"
-
+#include "uvrek/firmware.h"
 #include <string.h>
-
-bool uvk_can_build(const struct uvk_board *board, GError **error)
-{
-    unsigned bytes = uvk_one_controller(board) ? 0 : uvk_link_bytes(board);
-
-    if (bytes <= UVK_FRAME_BYTES_MAX) {
-        return true;
-    }
-    g_set_error(error, UVK_PROBLEM, UVK_NOT_WELL,
-                "a half of %s has more lines and knobs than can be told over the link: %u "
-                "bytes, %u at the most",
-                board->name, bytes, UVK_FRAME_BYTES_MAX);
-    return false;
-}
 
 bool uvk_two_files(const struct uvk_board *board)
 {

@@ -120,8 +120,6 @@ char *uvk_start_readme(const struct uvk_board *board, const char *name, const ch
                                            {"ready", "what is needed to build and to flash"},
                                            {"build", "the firmware"},
                                            {"flash", "into the keyboard"}};
-    bool built = uvk_one_controller(board);
-    size_t count = G_N_ELEMENTS(steps) - (built ? 0 : 3); /* without ready, build, flash */
     GString *out = g_string_new(NULL);
     char *place = uvk_cell_place(board, 0);
 
@@ -129,14 +127,14 @@ char *uvk_start_readme(const struct uvk_board *board, const char *name, const ch
                            "# %s, on %s\n\n- `%s`: the board, its keys and its wires.\n"
                            "- `%s`: the keymap, and plays that say what is expected of it.\n\n",
                            name, board->title, board_file, keymap_file);
-    for (size_t i = 0; i < count; i++) {
+    for (size_t i = 0; i < G_N_ELEMENTS(steps); i++) {
         g_string_append_printf(out, "    uvrek %s %s     %s\n", steps[i][0], keymap_file,
                                steps[i][1]);
     }
-    if (!built) {
-        g_string_append_printf(out, "\nThere is no firmware for %s yet.\n",
-                               uvk_one_controller(board) ? board->chip->title
-                                                         : "halves with a controller each");
+    if (!uvk_one_controller(board)) {
+        g_string_append(out, "\nBoth halves are flashed, one after the other; `uvrek flash` says "
+                             "which comes next.\nTake the USB cable out before you join the halves "
+                             "or part them.\n");
     }
     g_string_append_printf(
         out,

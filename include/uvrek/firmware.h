@@ -51,9 +51,6 @@ struct uvk_firmware {
     GPtrArray *files;  /* of struct uvk_file, what was written */
 };
 
-/* Is there a firmware for BOARD? False: *ERROR says for what there is none. */
-bool uvk_can_build(const struct uvk_board *board, GError **error);
-
 /* Where each half has a controller: do the two take different files? And why, in a sentence, freed
  * with g_free; NULL: there is one controller. Different files differ in one byte. */
 bool uvk_two_files(const struct uvk_board *board);
@@ -86,7 +83,7 @@ GArray *uvk_build_costs(struct uvk_program *program, const struct uvk_build_opti
                         GError **error);
 
 /* About how many bytes of flash the firmware of PROGRAM with IMAGE will take, without building
- * it: within 5 %. 0: there is no firmware for its board yet. */
+ * it: within 5 %. 0: its chip is not known. */
 size_t uvk_estimate(const struct uvk_program *program, const uint8_t *image, uint16_t size);
 
 /* The configuration header for IMAGE on the program's board. Freed with g_free. */
