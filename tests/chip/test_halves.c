@@ -66,7 +66,7 @@ static void close_board(void)
 static const char *const cables[] = {
     AVR("main usb; link uart D3 D2"),
     AVR("main usb; link wire D2"),
-    AVR("main usb; link uart D3 D2; speed 57600"),
+    AVR("main usb; link uart D3 D2; speed 115200"),
     AVR("main usb; link uart D3 D2; speed 500000"),
     ARM("main usb; link uart GP0 GP1"),
     ARM("main usb; link uart GP0 GP1 straight; speed 1000000"),
