@@ -3,6 +3,7 @@
 #include "wired.h"
 
 #include "uvrek/formats.h"
+#include "uvrek/halves.h"
 
 #include <gio/gunixoutputstream.h>
 #include <signal.h>
@@ -355,6 +356,22 @@ static void chip_noise(struct uvk_rig *rig, unsigned percent)
     (void)say((struct chip *)rig, "noise %u", percent);
 }
 
+/* The main half is asked over USB, as a desk does it. */
+static enum uvk_half_trouble chip_trouble(struct uvk_rig *rig)
+{
+    const struct uvk_request *request = &uvk_halves_request;
+    const uint8_t setup[8] = {request->type, request->code, 0, 0, 0, 0, UVK_HALF_TOLD, 0};
+    uint8_t answer[UVK_HALF_TOLD];
+    size_t size = sizeof answer;
+    struct uvk_halves_told told;
+
+    return ((struct chip *)rig)->halves > 1 && !rig->in_bootloader &&
+                   chip_control(rig, setup, answer, &size) == UVK_TRANSFER_DONE &&
+                   uvk_halves_read(answer, size, &told)
+               ? told.trouble
+               : UVK_HALF_WELL;
+}
+
 static void chip_restart(struct uvk_rig *rig, unsigned half)
 {
     struct chip *chip = (struct chip *)rig;
@@ -415,6 +432,7 @@ static const struct rig_kind chip_kind = {
     .pull = chip_pull,
     .noise = chip_noise,
     .restart = chip_restart,
+    .trouble = chip_trouble,
     .free = chip_free,
 };
 
@@ -479,13 +497,13 @@ static bool load_symbols(struct chip *chip, const char *elf, GError **error)
     return good;
 }
 
-/* Machine code for the half that it gets; freed with g_free. */
+/* Machine code for the half that it gets, if it says none; freed with g_free. */
 static uint8_t *code_for(const uint8_t *flash, size_t size, int half)
 {
     uint8_t *code = g_memdup2(flash, size);
     struct uvk_note note;
 
-    if (half >= 0 && uvk_note_find(code, size, &note) && note.half != 0) {
+    if (half >= 0 && uvk_note_find(code, size, &note) && note.half == UVK_HALF_ANY) {
         code[note.half_at] = half == 0 ? UVK_HALF_FIRST : UVK_HALF_SECOND;
     }
     return code;
@@ -541,6 +559,7 @@ static bool load(struct chip *chip, const uint8_t *flash, size_t size, const cha
         return gone(error);
     }
     if (chip->halves > 1) {
+        chip->attaching = true; /* it may be on the bus by then */
         (void)say(chip, "run %u", SILENT_US);
         good = choose(chip, 1) && say(chip, "suspend") != NULL && choose(chip, 0);
     }

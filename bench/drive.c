@@ -197,7 +197,7 @@ bool uvk_drive_struck(const struct uvk_drive *drive)
     return drive->struck;
 }
 
-const uint8_t *uvk_drive_flash(const struct uvk_drive *drive)
+uint8_t *uvk_drive_flash(struct uvk_drive *drive)
 {
     return drive->flash;
 }

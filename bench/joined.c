@@ -210,20 +210,7 @@ void joined_restart_other(struct joined *joined)
     joined->size = 0;
 }
 
-const char *joined_trouble(const struct joined *joined)
+enum uvk_half_trouble joined_trouble(const struct joined *joined)
 {
-    static const char *const sentences[] = {
-        [UVK_HALF_WELL] = NULL,
-        [UVK_HALF_ALONE] =
-            "nothing comes from the other half: the cable is out, or crossed, or "
-            "the other half is off",
-        [UVK_HALF_UNINTELLIGIBLE] = "what comes from the other half cannot be understood: the "
-                                    "halves have different speeds, or the cable is bad",
-        [UVK_HALF_OTHER_IMAGE] =
-            "the other half has another firmware: flash both with the same",
-        [UVK_HALF_SAME_HALF] = "both halves have been told that they are the same half: flash "
-                               "one of them as the other",
-    };
-
-    return sentences[uvk_half_trouble(joined->engines[MAIN])];
+    return uvk_half_trouble(joined->engines[MAIN]);
 }

@@ -36,7 +36,7 @@ void joined_noise(struct joined *joined, unsigned percent);
 bool joined_is_main(const struct joined *joined, unsigned half);
 void joined_restart_other(struct joined *joined);
 
-/* What is wrong between them, and what to do, in a sentence; NULL: nothing. */
-const char *joined_trouble(const struct joined *joined);
+/* What is wrong between them, as the main half knows it. */
+enum uvk_half_trouble joined_trouble(const struct joined *joined);
 
 #endif

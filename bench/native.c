@@ -247,11 +247,11 @@ static void native_noise(struct uvk_rig *rig, unsigned percent)
     }
 }
 
-static const char *native_trouble(const struct uvk_rig *rig)
+static enum uvk_half_trouble native_trouble(struct uvk_rig *rig)
 {
     struct joined *joined = ((const struct native *)rig)->joined;
 
-    return joined != NULL ? joined_trouble(joined) : NULL;
+    return joined != NULL ? joined_trouble(joined) : UVK_HALF_WELL;
 }
 
 static void native_restart(struct uvk_rig *rig, unsigned half)

@@ -1,6 +1,8 @@
 /* rig.c - fingers and contacts, the same for every kind of rig. */
 #include "rig.h"
 
+#include "uvrek/halves.h"
+
 #include <string.h>
 
 #define SETTLE_QUIET 50000u           /* microseconds without a report, and more, see below */
@@ -411,9 +413,9 @@ void uvk_rig_restart_half(struct uvk_rig *rig, unsigned half)
     rig->kind->restart(rig, half);
 }
 
-const char *uvk_rig_trouble(const struct uvk_rig *rig)
+const char *uvk_rig_trouble(struct uvk_rig *rig)
 {
-    return rig->kind->trouble != NULL ? rig->kind->trouble(rig) : NULL;
+    return uvk_half_trouble_text(rig->kind->trouble(rig));
 }
 
 void uvk_rig_free(struct uvk_rig *rig)

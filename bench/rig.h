@@ -4,6 +4,7 @@
 
 #include "uvrek/bench.h"
 #include "uvrek/electric.h"
+#include "uvrek/half.h"
 
 /* A contact is going to open or close. */
 struct contact_change {
@@ -24,7 +25,7 @@ struct rig_kind {
     bool (*protocol)(struct uvk_rig *, bool boot, GError **); /* HID 1.11, 7.2.6 */
     void (*pull)(struct uvk_rig *, bool pulled);
     void (*noise)(struct uvk_rig *, unsigned percent);
-    const char *(*trouble)(const struct uvk_rig *); /* between the halves; NULL: none */
+    enum uvk_half_trouble (*trouble)(struct uvk_rig *); /* between the halves */
     void (*restart)(struct uvk_rig *, unsigned half);
     void (*decisions)(struct uvk_rig *, GArray *moments); /* adds UVK_MOMENT_DECISION */
     void (*free)(struct uvk_rig *);

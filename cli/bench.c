@@ -56,14 +56,20 @@ static bool find_fault(const char *name, struct faults *faults)
 
 enum inside { INSIDE_NATIVE, INSIDE_CHIP, INSIDE_EMPTY };
 
-/* The bootloader that is reached later finds in flash what runs now. */
+/* What runs now, a bootloader that is reached later finds in flash. */
 static void fill_flash(struct workbench *workbench)
 {
     const struct uvk_firmware *firmware = workbench->firmware;
+    const struct uvk_board *board = workbench->program->board;
+    size_t size = board->chip->flash - board->chip->bootloader;
 
-    memcpy(workbench->bootloader.flash, firmware->code, firmware->size);
-    if (workbench->dfu != NULL) {
-        memcpy(uvk_dfu_boot_flash(workbench->dfu), firmware->code, firmware->size);
+    for (unsigned half = 0; half < board->half_count; half++) {
+        workbench->flashes[half] = g_malloc(size);
+        memset(workbench->flashes[half], 0xFF, size);
+        memcpy(workbench->flashes[half], firmware->code, firmware->size);
+        if (uvk_two_files(board)) {
+            (void)uvk_set_half(workbench->flashes[half], size, (int)half);
+        }
     }
 }
 
@@ -143,6 +149,8 @@ static void clear(struct workbench *workbench)
     uvk_rig_free(workbench->rig);
     uvk_firmware_free(workbench->firmware);
     g_free(workbench->image);
+    g_free(workbench->flashes[0]);
+    g_free(workbench->flashes[1]);
     g_string_free(workbench->text, TRUE);
     uvk_program_free(workbench->program);
 }

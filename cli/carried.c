@@ -148,6 +148,15 @@ static void print_fit(const struct carried *carried)
     g_free(code);
 }
 
+/* Of a board with a controller in each half. */
+static const char *half_text(char half)
+{
+    return half == UVK_HALF_FIRST    ? ", first half"
+           : half == UVK_HALF_SECOND ? ", second half"
+           : half == UVK_HALF_ANY    ? ", for both halves"
+                                     : "";
+}
+
 void carried_print(const struct carried *carried, const char *path)
 {
     const struct uvk_chip *chip = carried->chip;
@@ -163,8 +172,8 @@ void carried_print(const struct carried *carried, const char *path)
                carried->file.product);
     }
     if (carried->noted) {
-        printf("  Uvrek %s: the keymap %s for the board %s\n", carried->note.version,
-               carried->note.keymap, carried->note.board);
+        printf("  Uvrek %s: the keymap %s for the board %s%s\n", carried->note.version,
+               carried->note.keymap, carried->note.board, half_text(carried->note.half));
     } else {
         puts("  it says nothing of itself: Uvrek did not make it, or it is damaged");
     }

@@ -39,7 +39,7 @@ static int tell_plan(const struct errand *errand)
     return STATUS_WELL;
 }
 
-static int go(const struct errand *errand, const struct wishes *wishes)
+static int go(const struct errand *errand, const struct wishes *wishes, bool *seen)
 {
     struct uvk_flash_options options = wishes->flash;
     struct going going = {{.title = errand->title,
@@ -56,13 +56,16 @@ static int go(const struct errand *errand, const struct wishes *wishes)
     if (!uvk_flash(errand->chip, errand->boot, errand->code, errand->size, &options, &error)) {
         return show_failure(&going.shown, error);
     }
+    if (seen != NULL) {
+        *seen = going.shown.last == UVK_FLASH_RUNNING;
+    }
     if (wishes->save != NULL && !wishes->as_json) {
         printf("a copy of what was in the chip is in %s\n", wishes->save);
     }
     return STATUS_WELL;
 }
 
-static int run_errand(const struct errand *errand, const struct wishes *wishes)
+int run_errand(const struct errand *errand, const struct wishes *wishes, bool *seen)
 {
     GError *error = NULL;
 
@@ -73,7 +76,7 @@ static int run_errand(const struct errand *errand, const struct wishes *wishes)
         (wishes->save != NULL && !can_save(wishes->save, errand->chip, &error))) {
         return print_problem(error);
     }
-    return wishes->dry_run ? tell_plan(errand) : go(errand, wishes);
+    return wishes->dry_run ? tell_plan(errand) : go(errand, wishes, seen);
 }
 
 /* ---- where it comes from --------------------------------------------------------------------
@@ -105,7 +108,8 @@ static int build_and_run(struct uvk_program *program, const struct wishes *wishe
     }
     errand.code = firmware->code;
     errand.size = firmware->size;
-    status = run_errand(&errand, wishes);
+    status = uvk_one_controller(program->board) ? run_errand(&errand, wishes, NULL)
+                                                : flash_halves(program->board, &errand, wishes);
     uvk_firmware_free(firmware);
     return status;
 }
@@ -119,9 +123,13 @@ static int flash(const char *path, struct wishes *wishes)
         return status;
     }
     take_ids(wishes, program->board);
-    if (wishes->rule != NULL) {
+    if (wishes->half != NULL && uvk_one_controller(program->board)) {
+        complain("--half is for boards with a controller in each half; %s has one",
+                 program->board->name);
+        status = STATUS_NOT_DONE;
+    } else if (wishes->rule != NULL) {
         const struct errand errand = errand_of(program->board);
-        status = run_errand(&errand, wishes);
+        status = run_errand(&errand, wishes, NULL);
     } else {
         status = build_and_run(program, wishes);
     }
@@ -172,7 +180,7 @@ static int flash_file(const char *path, struct wishes *wishes)
     };
     code = carried_code(&carried, &errand.size, &error);
     errand.code = code;
-    status = code != NULL ? run_errand(&errand, wishes) : print_problem(error);
+    status = code != NULL ? run_errand(&errand, wishes, NULL) : print_problem(error);
     g_free(code);
     carried_clear(&carried);
     return status;
@@ -193,7 +201,7 @@ static int flash_nothing(const struct wishes *wishes)
         return STATUS_NOT_DONE;
     }
     errand = (struct errand){.chip = chip, .title = chip->title, .boot = boot_of(chip, wishes)};
-    return run_errand(&errand, wishes);
+    return run_errand(&errand, wishes, NULL);
 }
 
 /* ---- the command ----------------------------------------------------------------------------
@@ -220,6 +228,9 @@ static const GOptionEntry options[] = {
     {"save", 's', 0, G_OPTION_ARG_FILENAME, &wishes.save,
      "Keep a copy of what is in the chip, as .hex, .bin or .uf2; without FILE, only that",
      "COPY"},
+    {"half", 0, 0, G_OPTION_ARG_STRING, &wishes.half,
+     "Of a keyboard with a controller in each half, only this one (default: one after the other)",
+     "NAME"},
     {"other-board", 0, 0, G_OPTION_ARG_NONE, &wishes.other_board,
      "Write even if the chip holds the firmware of another board", NULL},
     {"write-rule", 0, 0, G_OPTION_ARG_FILENAME, &wishes.rule,
@@ -248,6 +259,10 @@ static int run(int count, char **files)
         return flash_nothing(&wishes);
     }
     if (is_carried(files[0])) {
+        if (wishes.half != NULL) {
+            complain("--half is for keymaps: a file with machine code is for one half, or for both");
+            return STATUS_NOT_DONE;
+        }
         return flash_file(files[0], &wishes);
     }
     if (wishes.chip != NULL) {

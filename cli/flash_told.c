@@ -53,6 +53,21 @@ static void show_event(const struct shown *shown, enum uvk_flash_stage stage, co
     print_event(json);
 }
 
+void show_happening(const struct wishes *wishes, const char *event, const char *half,
+                    const char *words)
+{
+    if (wishes->as_json) {
+        json_t *json = json_object();
+        put_text(json, "event", event);
+        put_text(json, "half", half);
+        put_text(json, "text", words);
+        print_event(json);
+    } else {
+        puts(words);
+    }
+    (void)fflush(stdout);
+}
+
 /* ---- words --------------------------------------------------------------------------------
  */
 

@@ -6,6 +6,7 @@
 #include "cli.h"
 
 #include "uvrek/flash.h"
+#include "uvrek/text.h"
 
 /* What is to be written, and where; CODE is NULL: nothing, only a copy is to be kept. */
 struct errand {
@@ -21,10 +22,24 @@ struct wishes {
     const char *chip; /* NULL: nobody says */
     const char *save; /* the file for what is in the chip; NULL: nobody wants it */
     const char *rule; /* the file for udev's rule; NULL: nobody wants it */
+    const char *half; /* of two, the one that is meant; NULL: both */
     gboolean dry_run, other_board, as_json;
 };
 
+/* flash.c: write it, or do what else the wishes say; the exit status. SEEN (NULL: nobody asks)
+ * becomes whether the keyboard itself has come on USB then. */
+int run_errand(const struct errand *errand, const struct wishes *wishes, bool *seen);
+
+/* flash_halves.c: a FIRMWARE for BOARD, a controller in each half, into one half or both. The exit
+ * status. */
+int flash_halves(const struct uvk_board *board, const struct errand *errand,
+                 const struct wishes *wishes);
+
 /* ---- flash_told.c ---- */
+
+/* Print what happens now, as words or as JSON: WHAT it is, and a half's name (NULL: none). */
+void show_happening(const struct wishes *wishes, const char *event, const char *half,
+                    const char *words);
 
 /* How far it has come, and how that is told. */
 struct shown {

@@ -115,6 +115,21 @@ static void print_text(const char *text)
     g_free(visible);
 }
 
+/* What a keyboard in two halves says of them. */
+static void print_halves(const struct uvk_halves_told *told)
+{
+    const char *trouble = uvk_half_trouble_text(told->trouble);
+    unsigned frames = told->good + told->broken;
+
+    if (trouble != NULL) {
+        printf("  but %s\n", trouble);
+        return;
+    }
+    printf("  both halves answer, with the same firmware; of %s frames between them, %s were "
+           "broken\n",
+           thousands(frames), thousands(told->broken));
+}
+
 static void print_sightings(const GPtrArray *sightings, const char *title)
 {
     for (guint i = 0; i < sightings->len; i++) {
@@ -122,6 +137,9 @@ static void print_sightings(const GPtrArray *sightings, const char *title)
         fputs("plugged in: ", stdout);
         print_text(sighting->what);
         putchar('\n');
+        if (sighting->halves) {
+            print_halves(&sighting->told);
+        }
         if (sighting->mend != NULL) {
             fputs("  but ", stdout);
             print_text(sighting->mend);
@@ -180,6 +198,11 @@ static void put_sightings(json_t *json, const GPtrArray *sightings)
         json_t *object = add_object(list);
         put_text(object, "what", sighting->what);
         put_flag(object, "running", sighting->running);
+        if (sighting->halves) {
+            put_text(object, "halves", uvk_half_trouble_text(sighting->told.trouble));
+            put_number(object, "frames", sighting->told.good);
+            put_number(object, "broken-frames", sighting->told.broken);
+        }
         put_text(object, "mend", sighting->mend);
     }
 }

@@ -6,7 +6,7 @@
 #include <string.h>
 
 #define LOOK_MS  5       /* between two looks into the drive, or at the clock */
-#define AWAY_US  1000000 /* until somebody presses reset */
+#define AWAY_US  1000000 /* until somebody presses reset, or has moved a cable */
 #define TRIED_US 8000000 /* after a fault: whoever met it has given up by then */
 
 void plug_keyboard(struct workbench *workbench)
@@ -37,7 +37,7 @@ struct kind {
     bool (*left)(const struct workbench *workbench);
     bool (*heard)(const struct workbench *workbench);  /* somebody has spoken to it */
     bool (*struck)(const struct workbench *workbench); /* a fault has happened */
-    const uint8_t *(*flash)(const struct workbench *workbench);
+    uint8_t *(*flash)(struct workbench *workbench);
 };
 
 static bool show_port(struct workbench *workbench, GError **error)
@@ -79,7 +79,7 @@ static bool port_struck(const struct workbench *workbench)
     return workbench->bootloader.struck;
 }
 
-static const uint8_t *port_flash(const struct workbench *workbench)
+static uint8_t *port_flash(struct workbench *workbench)
 {
     return workbench->bootloader.flash;
 }
@@ -115,7 +115,7 @@ static bool drive_struck(const struct workbench *workbench)
     return uvk_drive_struck(workbench->drive);
 }
 
-static const uint8_t *drive_flash(const struct workbench *workbench)
+static uint8_t *drive_flash(struct workbench *workbench)
 {
     return uvk_drive_flash(workbench->drive);
 }
@@ -161,7 +161,7 @@ static bool dfu_struck(const struct workbench *workbench)
     return uvk_dfu_boot_struck(workbench->dfu);
 }
 
-static const uint8_t *dfu_flash(const struct workbench *workbench)
+static uint8_t *dfu_flash(struct workbench *workbench)
 {
     return uvk_dfu_boot_flash(workbench->dfu);
 }
@@ -234,24 +234,74 @@ static bool wait_until_left(struct workbench *workbench, const struct kind *kind
     return good;
 }
 
-bool serve_bootloader(struct workbench *workbench, GError **error)
+static size_t flash_size(const struct workbench *workbench)
 {
     const struct uvk_chip *chip = workbench->program->board->chip;
-    const struct kind *kind = kind_of(workbench);
 
+    return chip->flash - chip->bootloader;
+}
+
+/* The chip of HALF, until it has left its bootloader; what it holds then is kept. */
+static bool serve_half(struct workbench *workbench, unsigned half, GError **error)
+{
+    const struct kind *kind = kind_of(workbench);
+    uint8_t *flash = kind->flash(workbench);
+    size_t size = flash_size(workbench);
+
+    if (workbench->flashes[half] != NULL) {
+        memcpy(flash, workbench->flashes[half], size);
+    } else {
+        memset(flash, 0xFF, size);
+    }
     if (!show(workbench, kind, error) || !wait_until_left(workbench, kind, error)) {
         return false;
     }
     unplug_all(workbench);
-    workbench->rig =
-        uvk_rig_chip(workbench->program, kind->flash(workbench), chip->flash - chip->bootloader,
-                     NULL, &workbench->options, error);
+    g_free(workbench->flashes[half]);
+    workbench->flashes[half] = g_memdup2(flash, size);
+    return true;
+}
+
+/* The one that was empty first, or the one that has gone to its bootloader. Then the USB cable goes
+ * to the other one, if that is empty still. */
+static bool serve_halves(struct workbench *workbench, GError **error)
+{
+    const struct uvk_board *board = workbench->program->board;
+    unsigned first = workbench->flashes[0] == NULL ? 0 : board->main == UVK_MAIN_SECOND;
+
+    if (!serve_half(workbench, first, error)) {
+        return false;
+    }
+    if (uvk_one_controller(board) || workbench->flashes[1 - first] != NULL) {
+        return true;
+    }
+    printf("somebody takes the USB cable out of %s, and puts it into %s\n",
+           board->halves[first].name, board->halves[1 - first].name);
+    (void)fflush(stdout);
+    g_usleep(AWAY_US);
+    return serve_half(workbench, 1 - first, error);
+}
+
+bool serve_bootloader(struct workbench *workbench, GError **error)
+{
+    const struct uvk_board *board = workbench->program->board;
+    unsigned main_half = board->main == UVK_MAIN_SECOND;
+
+    if (!serve_halves(workbench, error)) {
+        return false;
+    }
+    workbench->options.other_flash = workbench->flashes[1 - main_half];
+    workbench->options.other_size = flash_size(workbench);
+    workbench->rig = uvk_rig_chip(workbench->program, workbench->flashes[main_half],
+                                  flash_size(workbench), NULL, &workbench->options, error);
     if (workbench->rig == NULL) {
         return false;
     }
     workbench->restarts = 0;
     plug_keyboard(workbench);
-    puts("the chip has started what was flashed, and the host knows it");
+    puts(uvk_one_controller(board)
+             ? "the chip has started what was flashed, and the host knows it"
+             : "the halves are joined, the USB cable is put in, and the host knows the keyboard");
     (void)fflush(stdout);
     return true;
 }

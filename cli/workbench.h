@@ -27,7 +27,9 @@ struct workbench {
     struct uvk_rig_options options;
     uint8_t *image;
     struct uvk_firmware *firmware;
-    struct uvk_rig *rig; /* NULL while the chip is in its bootloader */
+    struct uvk_rig *rig; /* NULL while a chip is in its bootloader */
+    /* What is in the chip, or in that of each half, without the bootloader; NULL: it is empty. */
+    uint8_t *flashes[UVK_HALVES];
     /* where it is reached; NULL: not there */
     struct uvk_terminal *terminal;
     struct uvk_drive *drive;

@@ -215,7 +215,7 @@ static bool open_wire(struct wire *wire, libusb_device *device, uint8_t interfac
                             "this user may not open the device; `uvrek ready` says what to do");
         return false;
     }
-    if (code == 0) {
+    if (code == 0 && interface != UVK_CONTROL_PIPE) {
         (void)libusb_set_auto_detach_kernel_driver(wire->handle, 1);
         code = libusb_claim_interface(wire->handle, interface);
     }

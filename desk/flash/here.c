@@ -11,7 +11,7 @@ static void free_sighting(gpointer data)
 }
 
 /* WHAT and MEND become the sighting's. */
-static void add(GPtrArray *sightings, bool running, char *what, char *mend)
+static struct uvk_sighting *add(GPtrArray *sightings, bool running, char *what, char *mend)
 {
     struct uvk_sighting *sighting = g_new0(struct uvk_sighting, 1);
 
@@ -19,6 +19,7 @@ static void add(GPtrArray *sightings, bool running, char *what, char *mend)
     sighting->what = what;
     sighting->mend = mend;
     g_ptr_array_add(sightings, sighting);
+    return sighting;
 }
 
 static void add_keyboards(GPtrArray *sightings, const struct uvk_flash_options *options)
@@ -26,7 +27,9 @@ static void add_keyboards(GPtrArray *sightings, const struct uvk_flash_options *
     GPtrArray *keyboards = road_keyboards(options);
 
     for (guint i = 0; keyboards != NULL && i < keyboards->len; i++) {
-        add(sightings, true, road_keyboard_text(options, keyboards->pdata[i]), NULL);
+        struct uvk_sighting *sighting =
+            add(sightings, true, road_keyboard_text(options, keyboards->pdata[i]), NULL);
+        sighting->halves = road_ask_halves(options, keyboards->pdata[i], &sighting->told);
     }
     g_clear_pointer(&keyboards, g_ptr_array_unref);
 }
@@ -50,12 +53,12 @@ static void add_bootloaders(GPtrArray *sightings, const struct road *road, struc
     GError *error = NULL;
 
     if (!road->look(visit, found, &error)) {
-        add(sightings, false, g_strdup(road->sight), g_strdup(error->message));
+        (void)add(sightings, false, g_strdup(road->sight), g_strdup(error->message));
         g_error_free(error);
     } else {
         for (guint i = 0; i < found->len; i++) {
             const char *name = found->pdata[i];
-            add(sightings, false, g_strdup_printf("%s, at %s", road->sight, name),
+            (void)add(sightings, false, g_strdup_printf("%s, at %s", road->sight, name),
                 mend_of(road, name));
         }
     }

@@ -45,6 +45,10 @@ char *road_wait(const struct road *road, struct visit *visit, GError **error);
 /* appear.c: all keyboards that are there with the board's ids; NULL: nobody can know. What one
  * is called, freed with g_free. And wait for one that is not among those BEFORE. */
 GPtrArray *road_keyboards(const struct uvk_flash_options *options);
+
+/* joined.c: how the halves of DEVICE are. False: it does not say. */
+bool road_ask_halves(const struct uvk_flash_options *options,
+                     const struct uvk_usb_device *device, struct uvk_halves_told *told);
 char *road_keyboard_text(const struct uvk_flash_options *options,
                          const struct uvk_usb_device *device);
 bool road_await_keyboard(const struct uvk_flash_options *options, const GPtrArray *before,

@@ -139,7 +139,7 @@ void uvk_rig_noise(struct uvk_rig *rig, unsigned percent);
 void uvk_rig_restart_half(struct uvk_rig *rig, unsigned half);
 
 /* What is wrong between the halves, and what to do about it; NULL: nothing. */
-const char *uvk_rig_trouble(const struct uvk_rig *rig);
+const char *uvk_rig_trouble(struct uvk_rig *rig);
 
 /* ---- only with a chip ------------------------------------------------------------- */
 

@@ -114,7 +114,7 @@ bool uvk_drive_heard(const struct uvk_drive *drive);
 bool uvk_drive_struck(const struct uvk_drive *drive);
 
 /* The chip's flash, chip->flash bytes. */
-const uint8_t *uvk_drive_flash(const struct uvk_drive *drive);
+uint8_t *uvk_drive_flash(struct uvk_drive *drive);
 
 #ifdef __cplusplus
 }

@@ -87,6 +87,10 @@ uint8_t uvk_half_layer(const struct uvk_engine *engine);
 
 enum uvk_half_trouble uvk_half_trouble(const struct uvk_engine *engine);
 
+/* All that this half knows of the two, for whoever asks it over USB: docs/link.md has the bytes. */
+#define UVK_HALF_TOLD 8u
+void uvk_half_tell(const struct uvk_engine *engine, uint8_t out[UVK_HALF_TOLD]);
+
 /* Is LINE scanned here, KNOB read here? */
 bool uvk_half_has_line(const struct uvk_engine *engine, uint8_t line);
 bool uvk_half_has_knob(const struct uvk_engine *engine, uint8_t knob);

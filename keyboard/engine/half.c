@@ -434,4 +434,21 @@ enum uvk_half_trouble uvk_half_trouble(const struct uvk_engine *engine)
                                                                    : UVK_HALF_ALONE;
 }
 
+static void put_count(uint8_t *out, uint16_t count)
+{
+    out[0] = (uint8_t)count;
+    out[1] = (uint8_t)(count >> 8);
+}
+
+void uvk_half_tell(const struct uvk_engine *engine, uint8_t out[UVK_HALF_TOLD])
+{
+    const struct uvk_pair *pair = &engine->pair;
+
+    out[0] = (uint8_t)(pair->leads | pair->second << 1);
+    out[1] = (uint8_t)uvk_half_trouble(engine);
+    put_count(out + 2, pair->receiver.health.good);
+    put_count(out + 4, pair->receiver.health.broken);
+    put_count(out + 6, pair->receiver.health.stray);
+}
+
 #endif

@@ -1,5 +1,6 @@
 /* requests.c - what the host may ask on endpoint 0: USB 2.0, 9.4, and HID 1.11, 7.2.
  * Everything else is answered with STALL. */
+#include "uvrek/half.h"
 #include "uvrek/usb.h"
 
 #include <string.h>
@@ -13,6 +14,7 @@
 #define FROM_ENDPOINT  0x82
 #define CLASS_SET      0x21
 #define CLASS_GET      0xA1
+#define VENDOR_GET     0xC0
 
 #define FEATURE_HALT        0
 #define FEATURE_REMOTE_WAKE 1
@@ -177,6 +179,17 @@ static bool set_protocol(struct uvk_usb *usb, const struct uvk_setup *setup)
     return true;
 }
 
+/* ---- our own ----------------------------------------------------------------------- */
+
+#if UVK_USE_LINK
+/* docs/link.md: what a half knows of the two. */
+static bool tell_halves(struct uvk_usb *usb, const struct uvk_setup *setup)
+{
+    uvk_half_tell(usb->engine, usb->answer);
+    return send_answer(usb, setup, UVK_HALF_TOLD);
+}
+#endif
+
 /* ---- which is which ---------------------------------------------------------------- */
 
 /* Direction, kind and code in one byte; who is meant stands in the low half of the type. */
@@ -227,6 +240,10 @@ bool uvk_usb_request(struct uvk_usb *usb, const struct uvk_setup *setup)
         return interface && set_idle(usb, setup);
     case REQUEST(CLASS_SET, 0x0B):
         return interface && set_protocol(usb, setup);
+#if UVK_USE_LINK
+    case REQUEST(VENDOR_GET, 0x01):
+        return device && tell_halves(usb, setup);
+#endif
     default:
         return false;
     }

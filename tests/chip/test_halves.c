@@ -71,7 +71,6 @@ static const char *const cables[] = {
     ARM("main usb; link uart GP0 GP1"),
     ARM("main usb; link uart GP0 GP1 straight; speed 1000000"),
     ARM("main usb; link wire GP28"),
-    ARM("main right; link uart GP12 GP13"),
 };
 
 static void play_all(void)

@@ -1,6 +1,6 @@
 /* The command and the examples, as a person meets them: what they print, what they answer,
  * what they leave behind. */
-#include "support.h"
+#include "command.h"
 
 #include <glib/gstdio.h>
 #include <jansson.h>
@@ -10,54 +10,6 @@
 #include <unistd.h>
 
 #define DEMO "boards/subtitle-desk.uvk"
-
-struct ran {
-    int status;
-    char *out, *err;
-};
-
-/* Run a shell command line with the programs of the build in its path. */
-static struct ran run(const char *command)
-{
-    struct ran ran = {-1, NULL, NULL};
-    const char *arguments[] = {"/bin/sh", "-c", command, NULL};
-    int wait_status = 0;
-    GError *error = NULL;
-
-    if (!g_spawn_sync(NULL, (char **)arguments, NULL, G_SPAWN_DEFAULT, NULL, NULL, &ran.out,
-                      &ran.err, &wait_status, &error)) {
-        fail_msg("%s", error->message);
-    }
-    ran.status = WIFEXITED(wait_status) ? WEXITSTATUS(wait_status) : 128;
-    return ran;
-}
-
-static void assert_has(const char *text, const char *part)
-{
-    if (strstr(text, part) == NULL) {
-        fail_msg("'%s' is not in:\n%s", part, text);
-    }
-}
-
-/* Run it; its status is STATUS, and OUT and ERR (or NULL) are in what it prints. */
-static void expect(const char *command, int status, const char *out, const char *err)
-{
-    struct ran ran = run(command);
-
-    if (ran.status != status) {
-        fail_msg("%s: status %d\n%s%s", command, ran.status, ran.out, ran.err);
-    }
-    if (out != NULL) {
-        assert_has(ran.out, out);
-    }
-    if (err != NULL) {
-        assert_has(ran.err, err);
-    } else {
-        assert_string_equal(ran.err, "");
-    }
-    g_free(ran.out);
-    g_free(ran.err);
-}
 
 /* ---- help ------------------------------------------------------------------------------- */
 
