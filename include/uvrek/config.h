@@ -108,6 +108,21 @@
 #ifndef UVK_USE_LINK /* a controller in each half, see half.h */
 #define UVK_USE_LINK 1
 #endif
+#ifndef UVK_USE_JOURNAL /* what outlives the power, see journal.h */
+#define UVK_USE_JOURNAL 1
+#endif
+#ifndef UVK_BANK_BYTES /* of each of its two banks in the chip's memory */
+#define UVK_BANK_BYTES 512u
+#endif
+#ifndef UVK_MEMORY_PIECE /* bytes that the memory takes at once, 1..32 */
+#define UVK_MEMORY_PIECE 1u
+#endif
+#ifndef UVK_ERASE_BYTES /* that are erased at once; a bank is a multiple of it */
+#define UVK_ERASE_BYTES 1u
+#endif
+#ifndef UVK_ERASE_STANDS_STILL /* 1: nothing else runs meanwhile */
+#define UVK_ERASE_STANDS_STILL 0
+#endif
 #ifndef UVK_LINK_BYTES /* of the longest thing one half says to the other, 5..48; each costs 1 */
 #define UVK_LINK_BYTES 48
 #endif

@@ -50,6 +50,21 @@ void uvk_port_wake_host(struct uvk_port *port);
 void uvk_port_restart(struct uvk_port *port);
 void uvk_port_enter_bootloader(struct uvk_port *port);
 
+#if UVK_USE_JOURNAL
+/* Two banks of UVK_BANK_BYTES that outlive the power, one behind the other; AT counts from the start
+ * of the first. An erased byte is 0xFF, and a byte is written once after that. A byte at AT. */
+uint8_t uvk_port_memory_read(struct uvk_port *port, uint16_t at);
+
+/* The last writing or erasing is over: the next one may begin. */
+bool uvk_port_memory_ready(struct uvk_port *port);
+
+/* Write SIZE bytes (1..UVK_MEMORY_PIECE) from AT on; erase UVK_ERASE_BYTES from AT on, a multiple of
+ * those. Only when it is ready. */
+void uvk_port_memory_write(struct uvk_port *port, uint16_t at, const uint8_t *bytes,
+                           uint8_t size);
+void uvk_port_memory_erase(struct uvk_port *port, uint16_t at);
+#endif
+
 #if UVK_USE_LINK
 /* Begin to send SIZE bytes (1..UVK_FRAME_MAX, see link.h) to the other half of the keyboard.
  * Nothing is waited for, unless one wire is all there is and the chip has no hardware for that:

@@ -28,6 +28,8 @@ struct uvk_port {
     void (*link_send)(void *link, const uint8_t *bytes, uint8_t size);
     bool (*link_take)(void *link, uint8_t *byte);
     void *link;
+    /* what outlives the power: both banks, the owner's; NULL: nothing does */
+    uint8_t *memory;
     uint32_t time_us;
     bool configured;    /* a host has set the keyboard up: reports are taken */
     bool boot_protocol; /* of interface 0 */

@@ -1,5 +1,6 @@
 /* link.c - bytes on the wire between two halves become frames, and frames bytes. */
 #include "uvrek/link.h"
+#include "crc16.h"
 #include "uvrek/config.h"
 
 #include <string.h>
@@ -12,12 +13,10 @@
 
 static uint16_t crc_of(const uint8_t *bytes, uint8_t count)
 {
-    uint16_t crc = 0xFFFFu;
+    uint16_t crc = CRC16_START;
 
-    for (; count > 0; count--) { /* eight bits at once, without a table */
-        uint8_t mixed = (uint8_t)((crc >> 8) ^ *bytes++);
-        mixed ^= (uint8_t)(mixed >> 4);
-        crc = (uint16_t)(crc << 8 ^ (uint16_t)mixed << 12 ^ (uint16_t)mixed << 5 ^ mixed);
+    for (; count > 0; count--) {
+        crc = crc16_step(crc, *bytes++);
     }
     return crc;
 }

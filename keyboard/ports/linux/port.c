@@ -67,3 +67,23 @@ bool uvk_port_link_take(struct uvk_port *port, uint8_t *byte)
 {
     return port->link_take != NULL && port->link_take(port->link, byte);
 }
+
+uint8_t uvk_port_memory_read(struct uvk_port *port, uint16_t at)
+{
+    return port->memory != NULL ? port->memory[at] : 0xFFu;
+}
+
+bool uvk_port_memory_ready(struct uvk_port *port)
+{
+    return port->memory != NULL;
+}
+
+void uvk_port_memory_write(struct uvk_port *port, uint16_t at, const uint8_t *bytes, uint8_t size)
+{
+    memcpy(port->memory + at, bytes, size);
+}
+
+void uvk_port_memory_erase(struct uvk_port *port, uint16_t at)
+{
+    memset(port->memory + at, 0xFF, UVK_ERASE_BYTES);
+}
