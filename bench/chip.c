@@ -356,6 +356,17 @@ static void chip_noise(struct uvk_rig *rig, unsigned percent)
     (void)say((struct chip *)rig, "noise %u", percent);
 }
 
+static char *chip_memory(struct uvk_rig *rig, unsigned half)
+{
+    struct chip *chip = (struct chip *)rig;
+    bool other = chip->halves > 1 && half_of(chip, 1) == (int)half;
+    const char *text = choose(chip, other) ? say(chip, "memory") : NULL;
+    char *memory = g_strdup(text);
+
+    (void)choose(chip, 0);
+    return memory;
+}
+
 /* The main half is asked over USB, as a desk does it. */
 static enum uvk_half_trouble chip_trouble(struct uvk_rig *rig)
 {
@@ -432,6 +443,7 @@ static const struct rig_kind chip_kind = {
     .pull = chip_pull,
     .noise = chip_noise,
     .restart = chip_restart,
+    .memory = chip_memory,
     .trouble = chip_trouble,
     .free = chip_free,
 };
@@ -497,13 +509,14 @@ static bool load_symbols(struct chip *chip, const char *elf, GError **error)
     return good;
 }
 
-/* Machine code for the half that it gets, if it says none; freed with g_free. */
-static uint8_t *code_for(const uint8_t *flash, size_t size, int half)
+/* Machine code for the half that it gets, if it says none, and is not to REMEMBER; freed with g_free.
+ */
+static uint8_t *code_for(const uint8_t *flash, size_t size, int half, bool remember)
 {
     uint8_t *code = g_memdup2(flash, size);
     struct uvk_note note;
 
-    if (half >= 0 && uvk_note_find(code, size, &note) && note.half == UVK_HALF_ANY) {
+    if (half >= 0 && !remember && uvk_note_find(code, size, &note) && note.half == UVK_HALF_ANY) {
         code[note.half_at] = half == 0 ? UVK_HALF_FIRST : UVK_HALF_SECOND;
     }
     return code;
@@ -512,12 +525,14 @@ static uint8_t *code_for(const uint8_t *flash, size_t size, int half)
 static bool load_chip(struct chip *chip, unsigned index, const uint8_t *flash, size_t size)
 {
     struct wired wired = wired_of(chip, index);
-    uint8_t *code = code_for(flash, size, wired.half);
+    const char *memory = chip->rig.options.memories[MAX(wired.half, 0)];
+    uint8_t *code = code_for(flash, size, wired.half, memory != NULL);
     char *hex = to_hex(code, size);
     unsigned closed;
     bool good = choose(chip, index) && wired_tell(&wired, &chip->rig.options, say_line, chip) &&
                 say(chip, "load %s", hex) != NULL &&
-                (!wired_closed(&wired, &closed) || say(chip, "change 0 %u 1", closed) != NULL);
+                (!wired_closed(&wired, &closed) || say(chip, "change 0 %u 1", closed) != NULL) &&
+                (memory == NULL || say(chip, "memory %s", memory) != NULL);
 
     g_free(hex);
     g_free(code);

@@ -413,6 +413,11 @@ void uvk_rig_restart_half(struct uvk_rig *rig, unsigned half)
     rig->kind->restart(rig, half);
 }
 
+char *uvk_rig_memory(struct uvk_rig *rig, unsigned half)
+{
+    return rig->kind->memory != NULL ? rig->kind->memory(rig, half) : NULL;
+}
+
 const char *uvk_rig_trouble(struct uvk_rig *rig)
 {
     return uvk_half_trouble_text(rig->kind->trouble(rig));

@@ -27,6 +27,7 @@ struct rig_kind {
     void (*noise)(struct uvk_rig *, unsigned percent);
     enum uvk_half_trouble (*trouble)(struct uvk_rig *); /* between the halves */
     void (*restart)(struct uvk_rig *, unsigned half);
+    char *(*memory)(struct uvk_rig *, unsigned half);
     void (*decisions)(struct uvk_rig *, GArray *moments); /* adds UVK_MOMENT_DECISION */
     void (*free)(struct uvk_rig *);
 };

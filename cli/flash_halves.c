@@ -48,7 +48,7 @@ static int flash_half(const struct uvk_board *board, const struct errand *whole,
     char *title = g_strdup_printf("%s, %s", whole->title, board->halves[half].name);
     int status;
 
-    if (uvk_two_files(board)) {
+    if (uvk_two_files(board) || board->main == UVK_MAIN_STORED) {
         (void)uvk_set_half(code, whole->size, half);
     }
     errand.code = code;

@@ -76,8 +76,9 @@ void uvk_port_wake_host(struct uvk_port *port)
     (void)port;
 }
 
-void uvk_port_restart(struct uvk_port *port)
+void uvk_port_restart(struct uvk_port *port, bool forget)
 {
+    (void)forget; /* this one keeps nothing */
     port->wants_restart = true;
 }
 

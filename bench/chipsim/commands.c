@@ -181,6 +181,21 @@ static unsigned long long now_us(const struct sim *sim)
     return (unsigned long long)(chip_ns(sim) / 1000u);
 }
 
+static void memory(struct sim *sim, const struct words *words)
+{
+    size_t size;
+    uint8_t *bytes = chip_memory(sim, &size);
+
+    if (words->count > 1) {
+        parse_hex(words->word[1], bytes, size);
+        chip_memory_changed(sim);
+        answer("ok");
+    } else {
+        printf("ok ");
+        print_hex(bytes, size);
+    }
+}
+
 static void half(struct sims *sims, const struct words *words)
 {
     answer(halves_choose(sims, (unsigned)strtoul(words->word[1], NULL, 10))
@@ -364,6 +379,7 @@ static const struct {
     {"attached", 1, true, attached},   {"peek", 3, true, peek},
     {"suspend", 1, true, suspend},     {"resume", 1, true, suspend},
     {"measure", 2, true, measure},     {"reset-then-suspend", 1, true, reset_then_suspend},
+    {"memory", 1, true, memory},
     {"power", 1, true, power},         {"cable", 2, true, cable},         {"noise", 2, true, noise},
 };
 

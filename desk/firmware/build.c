@@ -170,9 +170,12 @@ static bool fits(const struct uvk_firmware *firmware, const struct uvk_chip *chi
     return true;
 }
 
-static void take_sizes(struct uvk_firmware *firmware, const struct uvk_chip *chip)
+static void take_sizes(struct uvk_firmware *firmware, const struct uvk_board *board)
 {
-    firmware->flash_room = chip->flash - chip->bootloader;
+    const struct uvk_chip *chip = board->chip;
+    bool kept = keeps_something(board) && chip->memory_in_flash;
+
+    firmware->flash_room = chip->flash - chip->bootloader - (kept ? 2u * chip->bank : 0u);
     firmware->ram_room = chip->ram;
 }
 
@@ -202,7 +205,7 @@ struct uvk_firmware *build_without(struct uvk_program *program, const char *cach
         uvk_firmware_free(firmware);
         return NULL;
     }
-    take_sizes(firmware, chip);
+    take_sizes(firmware, program->board);
     text = image_text(&opened, size, program);
     well = compiler_open(&compiler, chip, cache,
                          config_text(program, &opened, features_of(&opened) & ~gone), error) &&

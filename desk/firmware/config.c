@@ -5,6 +5,8 @@
 #include "uvrek/link.h"
 #include "uvrek/scan.h"
 
+#include <string.h>
+
 static void define(GString *out, const char *name, unsigned value)
 {
     g_string_append_printf(out, "#define %s %u\n", name, value);
@@ -116,6 +118,32 @@ static const char *role_of(const struct uvk_board *board)
                                             : "UVK_HALF_HOST_FIRST";
 }
 
+/* Sixteen bits that stand for the board: what another one has kept is not for it. */
+static unsigned board_print(const struct uvk_board *board)
+{
+    uint32_t sum = uvk_crc32(0, (const uint8_t *)board->name, (uint16_t)strlen(board->name));
+
+    return (sum ^ sum >> 16) & 0xFFFFu;
+}
+
+bool keeps_something(const struct uvk_board *board)
+{
+    return !uvk_one_controller(board) && board->main == UVK_MAIN_STORED;
+}
+
+static void define_memory(GString *out, const struct uvk_board *board)
+{
+    const struct uvk_chip *chip = board->chip;
+
+    define(out, "UVK_USE_JOURNAL", keeps_something(board));
+    define(out, "UVK_BANK_BYTES", chip->bank);
+    define(out, "UVK_MEMORY_PIECE", chip->memory_piece);
+    define(out, "UVK_ERASE_BYTES", chip->erases);
+    define(out, "UVK_ERASE_STANDS_STILL", chip->stands_still);
+    define(out, "UVK_FLASH_BYTES", chip->flash);
+    define(out, "UVK_BOARD_PRINT", board_print(board));
+}
+
 static void define_link(GString *out, const struct uvk_board *board)
 {
     define(out, "UVK_USE_LINK", !uvk_one_controller(board));
@@ -156,6 +184,7 @@ char *config_text(const struct uvk_program *program, const struct uvk_image *ima
     }
     define(out, "UVK_TRACE", 0);
     define_link(out, board);
+    define_memory(out, board);
     define(out, "UVK_USE_DIRECTORY", 0); /* the image is linked in */
     define(out, "UVK_USE_CHECKS", 0);    /* the desk has looked */
     define_wires(out, board);

@@ -45,6 +45,9 @@ uint32_t features_of(const struct uvk_image *image);
 /* Bytes of the image that are there for features alone. */
 unsigned features_bytes(const struct uvk_image *image, uint32_t features);
 
+/* Does a keyboard with BOARD keep anything that outlives the power? */
+bool keeps_something(const struct uvk_board *board);
+
 /* The configuration of an engine with FEATURES. Freed with g_free. */
 char *config_text(const struct uvk_program *program, const struct uvk_image *image,
                   uint32_t features);

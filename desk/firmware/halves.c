@@ -4,7 +4,8 @@
 
 bool uvk_two_files(const struct uvk_board *board)
 {
-    return !uvk_one_controller(board) && board->main != UVK_MAIN_PIN && !uvk_halves_by_host(board);
+    return !uvk_one_controller(board) && board->main != UVK_MAIN_PIN &&
+           board->main != UVK_MAIN_STORED && !uvk_halves_by_host(board);
 }
 
 char *uvk_files_reason(const struct uvk_board *board)
@@ -15,6 +16,10 @@ char *uvk_files_reason(const struct uvk_board *board)
     if (board->main == UVK_MAIN_PIN) {
         return g_strdup_printf("both halves take the same file: pin %s tells each which one it is",
                                uvk_pin_label(board, board->main_pin));
+    }
+    if (board->main == UVK_MAIN_STORED) {
+        return g_strdup("both halves take the same file, and remember which one they are: `uvrek "
+                        "flash` tells each the first time");
     }
     if (uvk_halves_by_host(board)) {
         return g_strdup_printf(

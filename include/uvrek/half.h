@@ -20,6 +20,7 @@
 #define UVREK_HALF_H
 
 #include "uvrek/engine.h"
+#include "uvrek/journal.h"
 #include "uvrek/link.h"
 
 #if UVK_USE_LINK
@@ -80,6 +81,12 @@ void uvk_half_wait(struct uvk_engine *engine);
 uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lamps, uint8_t out[UVK_FRAME_MAX]);
 uint8_t uvk_half_take(struct uvk_engine *engine, struct uvk_port *port, uint8_t byte,
                       uint8_t out[UVK_FRAME_MAX]);
+
+#if UVK_USE_JOURNAL
+/* Is this the second half? TOLD, of the firmware it is in: '1' or '2', which is kept in JOURNAL;
+ * any other: what is kept there, and if nothing is, it is the first. */
+bool uvk_half_stored(struct uvk_journal *journal, struct uvk_port *port, char told);
+#endif
 
 /* What the other one knows of the main half: what its lamps and lights are to show. */
 uint8_t uvk_half_lamps(const struct uvk_engine *engine);

@@ -46,8 +46,9 @@ uint8_t uvk_port_lamps(struct uvk_port *port);
  * Does nothing when the host is awake. */
 void uvk_port_wake_host(struct uvk_port *port);
 
-/* Start over, or start the bootloader. Both take effect after the current pass. */
-void uvk_port_restart(struct uvk_port *port);
+/* Start over, or start the bootloader. Both take effect after the current pass. FORGET: what is kept
+ * in memory (journal.h) is forgotten first, however long that takes. */
+void uvk_port_restart(struct uvk_port *port, bool forget);
 void uvk_port_enter_bootloader(struct uvk_port *port);
 
 #if UVK_USE_JOURNAL

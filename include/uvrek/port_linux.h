@@ -35,7 +35,8 @@ struct uvk_port {
     bool boot_protocol; /* of interface 0 */
     uint8_t lamps;
     struct uvk_endpoint endpoints[UVK_INTERFACES];
-    bool wants_restart, wants_bootloader, wants_wake; /* the owner answers and clears */
+    /* the owner answers and clears */
+    bool wants_restart, wants_to_forget, wants_bootloader, wants_wake;
 };
 
 #ifdef __cplusplus

@@ -8,7 +8,7 @@ static void board(struct uvk_port *port, uint8_t act)
     if (act == UVK_BOARD_BOOTLOADER) {
         uvk_port_enter_bootloader(port);
     } else {
-        uvk_port_restart(port); /* nothing is stored yet that a reset could forget */
+        uvk_port_restart(port, act == UVK_BOARD_RESET);
     }
 }
 

@@ -178,6 +178,87 @@ static void halves_of_two_firmwares_do_not_mix(void **state)
     close_board();
 }
 
+/* ---- what is kept -------------------------------------------------------------------------- */
+
+#define STORED_AVR AVR("main stored; link uart D3 D2")
+#define STORED_ARM ARM("main stored; link wire GP0")
+
+/* The firmware that `flash` puts into the half that a person names. */
+static uint8_t *told(int half)
+{
+    uint8_t *code = g_memdup2(firmware->code, firmware->size);
+
+    assert_true(uvk_set_half(code, firmware->size, half));
+    return code;
+}
+
+/* Told once, a half remembers what it is, whatever firmware comes later; and forgets when asked. */
+static void a_half_remembers_which_one_it_is(void **state)
+{
+    static const char *const boards[] = {STORED_AVR, STORED_ARM};
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(boards); i++) {
+        struct uvk_rig_options options = {.seed = 1};
+        uint8_t *left;
+        uint8_t *right;
+        char *memories[2];
+        open_board(boards[i], "");
+        left = told(0);
+        right = told(1);
+        options.other_flash = right;
+        options.other_size = firmware->size;
+        memcpy(firmware->code, left, firmware->size);
+        switch_on(&options);
+        assert_both_type();
+        assert_true(uvk_rig_run(rig, 3000000, NULL));
+        memories[0] = uvk_rig_memory(rig, 0);
+        memories[1] = uvk_rig_memory(rig, 1);
+        assert_string_not_equal(memories[0], memories[1]);
+        uvk_rig_free(rig);
+        /* a firmware that says nothing of halves */
+        assert_true(uvk_set_half(firmware->code, firmware->size, -1));
+        options.other_flash = firmware->code;
+        options.memories[0] = memories[0];
+        options.memories[1] = memories[1];
+        switch_on(&options);
+        assert_both_type();
+        uvk_rig_free(rig);
+        g_free(memories[0]);
+        g_free(memories[1]);
+        g_free(left);
+        g_free(right);
+        close_board();
+    }
+}
+
+/* The power goes at any moment while it is being kept. */
+static void power_cuts_leave_a_half_that_starts(void **state)
+{
+    static const char *const boards[] = {STORED_AVR, STORED_ARM};
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(boards); i++) {
+        struct uvk_rig_options options = {.seed = 1};
+        uint8_t *right;
+        open_board(boards[i], "");
+        right = told(1);
+        options.other_flash = right;
+        options.other_size = firmware->size;
+        switch_on(&options);
+        for (unsigned cut = 0; cut < 60; cut++) {
+            uvk_rig_restart_half(rig, 1);
+            assert_true(uvk_rig_run(rig, 1000u * cut + 300u, NULL));
+        }
+        uvk_rig_restart_half(rig, 1);
+        assert_true(uvk_rig_run(rig, 100000, NULL));
+        assert_both_type();
+        uvk_rig_free(rig);
+        g_free(right);
+        close_board();
+    }
+}
+
 /* ---- what it costs ------------------------------------------------------------------------- */
 
 /* While the host sleeps, a key of the other half wakes it. */
@@ -214,6 +295,8 @@ int main(void)
         cmocka_unit_test(plays_pass_over_every_cable),
         cmocka_unit_test(each_rule_names_the_halves),
         cmocka_unit_test(halves_of_two_firmwares_do_not_mix),
+        cmocka_unit_test(a_half_remembers_which_one_it_is),
+        cmocka_unit_test(power_cuts_leave_a_half_that_starts),
         cmocka_unit_test(a_key_of_the_other_half_wakes_the_host),
     };
 

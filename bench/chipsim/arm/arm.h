@@ -95,6 +95,9 @@ struct chip {
     struct clock_state clock;
     struct usb_state usb;
     struct pio_state pio;
+    bool flash_hidden; /* it cannot be read just now */
+    unsigned sectors_erased;
+    uint8_t *memory; /* a copy of the end of the flash, for who asks */
     struct block *blocks; /* of code that are known, see run.c */
 };
 
@@ -147,7 +150,12 @@ bool usb_write_memory(struct sim *sim, uint32_t offset, unsigned size, uint32_t 
 /* rom.c: a ROM of ours in place of the chip's, which has the same doors (2.8). */
 #define ROM_SIZE   0x4000u
 #define ROM_TO_USB 0x200u
+#define ROM_FLASH  0x240u /* from here on, four bytes each */
 void rom_make(uint8_t rom[ROM_SIZE]);
+/* After a reset it can be read again. */
+void rom_show_flash(struct sim *sim);
+/* The function AT that address, if there is one, is carried out. */
+void rom_run(struct sim *sim, uint32_t address);
 /* The second stage of booting, checked and copied; the address where it begins. 0: it is bad.
  */
 uint32_t rom_boot(struct sim *sim);

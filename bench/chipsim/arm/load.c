@@ -43,8 +43,28 @@ bool chip_load(struct sim *sim, const uint8_t *code, size_t size)
     return true;
 }
 
+/* The last sectors of the flash. */
+#define MEMORY_SIZE 8192u
+#define MEMORY_AT   (FLASH_AT + FLASH_MAX - MEMORY_SIZE)
+
+uint8_t *chip_memory(struct sim *sim, size_t *size)
+{
+    *size = MEMORY_SIZE;
+    if (sim->chip->memory == NULL) {
+        sim->chip->memory = malloc(MEMORY_SIZE);
+    }
+    uc_mem_read(sim->chip->uc, MEMORY_AT, sim->chip->memory, MEMORY_SIZE);
+    return sim->chip->memory;
+}
+
+void chip_memory_changed(struct sim *sim)
+{
+    uc_mem_write(sim->chip->uc, MEMORY_AT, sim->chip->memory, MEMORY_SIZE);
+}
+
 void chip_free(struct sim *sim)
 {
+    free(sim->chip->memory);
     uc_close(sim->chip->uc);
     free(sim->chip->blocks);
     free(sim->chip);

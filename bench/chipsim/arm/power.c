@@ -12,6 +12,9 @@ void arm_reset(struct sim *sim, uint32_t reason, uint32_t cause)
     chip->reset_wanted = false;
     chip->sleeps = false;
     chip->counted = false;
+    if (chip->flash_hidden) {
+        rom_show_flash(sim);
+    }
     chip->end = NULL;
     system_reset(sim);
     pins_reset(sim);

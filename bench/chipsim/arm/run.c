@@ -38,6 +38,9 @@ static void on_block(uc_engine *uc, uint64_t address, uint32_t size, void *data)
         arm_end(sim, "bootloader", " ");
         return;
     }
+    if (address < ROM_SIZE && !chip->counted) {
+        rom_run(sim, (uint32_t)address);
+    }
     if (chip->counted) { /* it has been stopped before this block ran */
         chip->counted = false;
         return;

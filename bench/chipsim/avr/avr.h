@@ -36,8 +36,19 @@ struct usart {
     uint64_t next; /* nanoseconds: nothing happens before */
 };
 
+#define EEPROM_SIZE 1024u
+
+struct eeprom {
+    uint8_t bytes[EEPROM_SIZE];
+    unsigned wear[EEPROM_SIZE]; /* how often each was erased */
+    unsigned at;                /* the byte that is at work, or was last */
+    uint64_t armed;             /* cycle: EEMPE was set */
+    uint64_t busy_until;        /* nanoseconds */
+};
+
 struct chip {
     avr_t *avr;
+    struct eeprom eeprom;
     struct handler before_ports[2 * PORTS], before_udcon;
     void (*reset_before)(avr_t *);
     uint8_t coming; /* flags of UDINT that come just before the program clears what it has read */
@@ -59,6 +70,10 @@ void pins_sync(struct sim *sim); /* take over the drives from the port registers
 /* run.c: up to a cycle; an interrupt, by the number of its vector. */
 void run_to(struct sim *sim, uint64_t cycle);
 void raise_interrupt(struct sim *sim, unsigned number);
+
+/* eeprom.c; and the power goes: the byte that is at work holds anything. */
+void eeprom_attach(struct sim *sim);
+void eeprom_power_cut(struct sim *sim);
 
 /* usart.c: the serial line; what has happened on it up to NOW, nanoseconds. And on one wire: the
  * program drives the pin that it listens to. */

@@ -41,6 +41,7 @@ bool chip_load(struct sim *sim, const uint8_t *code, size_t size)
     memcpy(avr->flash, code, size);
     avr->codeend = FLASH_SIZE;
     sim->chip->avr = avr;
+    memset(sim->chip->eeprom.bytes, 0xFF, EEPROM_SIZE);
     return true;
 }
 
@@ -69,6 +70,7 @@ void chip_start(struct sim *sim)
     pins_attach(sim);
     usb_attach(sim);
     usart_attach(sim);
+    eeprom_attach(sim);
     measure_attach(sim);
     measure_poison(sim);
     sim->chip->reset_before = sim->chip->avr->reset;
@@ -78,6 +80,7 @@ void chip_start(struct sim *sim)
 
 void chip_power(struct sim *sim)
 {
+    eeprom_power_cut(sim);
     measure_poison(sim);
     avr_reset(sim->chip->avr);
 }

@@ -46,15 +46,47 @@ static void pass(void)
     GPIOR0 = 0;
 }
 
+#if UVK_USE_JOURNAL
+
+#define REST_MS 1000u /* without a key being down */
+
+/* Whatever waits to be kept goes on its way. */
+static void keep(void)
+{
+    static uint16_t quiet;
+
+    quiet = uvk_engine_idle(&uvk_keyboard) ? (uint16_t)(quiet + (quiet < REST_MS)) : 0;
+    uvk_journal_task(&port.journal, &port, 1, quiet == REST_MS);
+}
+
+static bool has_kept_all(void)
+{
+    return uvk_journal_is_idle(&port.journal);
+}
+
+#else
+
+static void keep(void)
+{
+}
+
+static bool has_kept_all(void)
+{
+    return true;
+}
+
+#endif
+
 static void one_millisecond(void)
 {
     port.time_us += 1000;
     uvk_usb_tick(&port.usb);
+    keep();
     if (uvk_pair_tick(&port.usb, &port)) {
         pass();
     }
     uvk_power_alive();
-    if (port.wants_restart || port.wants_bootloader) {
+    if ((port.wants_restart || port.wants_bootloader) && has_kept_all()) {
         uvk_power_reset(port.wants_bootloader);
     }
 }
@@ -63,8 +95,8 @@ static void one_millisecond(void)
 
 #define ANSWER_TICKS 2u /* a question and its answer take less */
 
-/* Which half it has been told to be: by a pin, joined to ground on the first half, or by the
- * build. A pin that is open takes a while to come up. */
+/* Which half it has been told to be: by a pin, joined to ground on the first half, by what it has
+ * kept, or by the build. A pin that is open takes a while to come up. */
 #define IS_OPEN(index, port, bit) || (PIN##port & _BV(bit)) != 0
 #define PULL_UP(index, port, bit)                                                              \
     DDR##port &= (uint8_t)~_BV(bit);                                                           \
@@ -73,9 +105,14 @@ static void one_millisecond(void)
 
 static bool is_second(void)
 {
+#if UVK_USE_JOURNAL
+    (void)uvk_journal_open(&port.journal, &port, UVK_BOARD_PRINT);
+    return uvk_half_stored(&port.journal, &port, (char)uvk_this_half);
+#else
     UVK_HALF_PIN(PULL_UP)
     _delay_us(RISES_US);
     return (!UVK_HALF_BY_PIN && uvk_this_half == UVK_THIS_IS_SECOND) UVK_HALF_PIN(IS_OPEN);
+#endif
 }
 
 static void start_halves(void)
@@ -190,9 +227,15 @@ uint8_t uvk_port_lamps(struct uvk_port *self)
     return self->usb.lamps;
 }
 
-void uvk_port_restart(struct uvk_port *self)
+void uvk_port_restart(struct uvk_port *self, bool forget)
 {
     self->wants_restart = true;
+#if UVK_USE_JOURNAL
+    if (forget) {
+        uvk_journal_forget(&self->journal);
+    }
+#endif
+    (void)forget;
 }
 
 void uvk_port_enter_bootloader(struct uvk_port *self)

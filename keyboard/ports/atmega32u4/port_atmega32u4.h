@@ -8,12 +8,16 @@
 #ifndef UVREK_PORT_ATMEGA32U4_H
 #define UVREK_PORT_ATMEGA32U4_H
 
+#include "uvrek/half.h"
 #include "uvrek/port.h"
 #include "uvrek/usb.h"
 
 struct uvk_port {
     uint32_t time_us;
     struct uvk_usb usb;
+#if UVK_USE_JOURNAL
+    struct uvk_journal journal;
+#endif
     bool wants_restart, wants_bootloader;
 };
 

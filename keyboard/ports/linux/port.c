@@ -46,9 +46,10 @@ void uvk_port_wake_host(struct uvk_port *port)
     port->wants_wake = true;
 }
 
-void uvk_port_restart(struct uvk_port *port)
+void uvk_port_restart(struct uvk_port *port, bool forget)
 {
     port->wants_restart = true;
+    port->wants_to_forget = forget;
 }
 
 void uvk_port_enter_bootloader(struct uvk_port *port)

@@ -19,14 +19,46 @@ static void pass(uint32_t now)
     UVK_REG(WATCHDOG_SCRATCH0) = 0;
 }
 
+#if UVK_USE_JOURNAL
+
+#define REST_MS 1000u /* without a key being down */
+
+/* Whatever waits to be kept goes on its way. */
+static void keep(void)
+{
+    static uint16_t quiet;
+
+    quiet = uvk_engine_idle(&uvk_keyboard) ? (uint16_t)(quiet + (quiet < REST_MS)) : 0;
+    uvk_journal_task(&port.journal, &port, 1, quiet == REST_MS);
+}
+
+static bool has_kept_all(void)
+{
+    return uvk_journal_is_idle(&port.journal);
+}
+
+#else
+
+static void keep(void)
+{
+}
+
+static bool has_kept_all(void)
+{
+    return true;
+}
+
+#endif
+
 static void one_pass(uint32_t now)
 {
     uvk_usb_tick(&port.usb);
+    keep();
     if (uvk_pair_tick(&port.usb, &port)) {
         pass(now);
     }
     uvk_power_alive(now);
-    if (port.wants_restart || port.wants_bootloader) {
+    if ((port.wants_restart || port.wants_bootloader) && has_kept_all()) {
         uvk_power_reset(port.wants_bootloader);
     }
 }
@@ -41,20 +73,25 @@ static bool is_due(uint32_t next)
 
 #if UVK_USE_LINK
 
-/* Which half it has been told to be: by a pin, joined to ground on the first half, or by the
- * build. A pin that is open takes a while to come up. */
+/* Which half it has been told to be: by a pin, joined to ground on the first half, by what it has
+ * kept, or by the build. A pin that is open takes a while to come up. */
 #define SET_UP(index, port, bit)  uvk_pin_start(bit, PAD_PULLED_UP, FUNCTION_SIO);
 #define IS_OPEN(index, port, bit) || (UVK_REG(SIO_GPIO_IN) >> (bit)&1u) != 0
 #define RISES_US                  100u
 
 static bool is_second(void)
 {
+#if UVK_USE_JOURNAL
+    (void)uvk_journal_open(&port.journal, &port, UVK_BOARD_PRINT);
+    return uvk_half_stored(&port.journal, &port, (char)uvk_this_half);
+#else
     uint32_t start = UVK_REG(TIMER_TIMERAWL);
 
     UVK_HALF_PIN(SET_UP)
     while (UVK_REG(TIMER_TIMERAWL) - start < RISES_US) {
     }
     return (!UVK_HALF_BY_PIN && uvk_this_half == UVK_THIS_IS_SECOND) UVK_HALF_PIN(IS_OPEN);
+#endif
 }
 
 static void start_halves(void)
@@ -155,9 +192,15 @@ void uvk_port_wake_host(struct uvk_port *self)
     uvk_usb_wake_host(&self->usb);
 }
 
-void uvk_port_restart(struct uvk_port *self)
+void uvk_port_restart(struct uvk_port *self, bool forget)
 {
     self->wants_restart = true;
+#if UVK_USE_JOURNAL
+    if (forget) {
+        uvk_journal_forget(&self->journal);
+    }
+#endif
+    (void)forget;
 }
 
 void uvk_port_enter_bootloader(struct uvk_port *self)

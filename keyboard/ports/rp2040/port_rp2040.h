@@ -9,11 +9,15 @@
 #ifndef UVREK_PORT_RP2040_H
 #define UVREK_PORT_RP2040_H
 
+#include "uvrek/half.h"
 #include "uvrek/port.h"
 #include "uvrek/usb.h"
 
 struct uvk_port {
     struct uvk_usb usb;
+#if UVK_USE_JOURNAL
+    struct uvk_journal journal;
+#endif
     bool wants_restart, wants_bootloader;
 };
 
@@ -48,5 +52,7 @@ void uvk_bus_detach(void);
 void uvk_power_start(void);
 void uvk_power_alive(uint32_t time);
 void uvk_power_reset(bool bootloader) __attribute__((noreturn));
+/* A function of the chip's ROM by the two letters of its name, the first in the low byte (2.8.3). */
+void *uvk_rom_function(uint32_t code);
 
 #endif

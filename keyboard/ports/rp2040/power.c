@@ -19,17 +19,22 @@ static volatile uint32_t tapped __attribute__((section(".noinit")));
 #define ROM_LOOKUP    0x18u
 #define RESET_TO_USB  ('U' | 'B' << 8)
 
-static void enter_rom(void)
+void *uvk_rom_function(uint32_t code)
 {
     typedef void *lookup_function(uint16_t * table, uint32_t code);
-    typedef void reset_function(uint32_t activity_pins, uint32_t disabled);
     const uint16_t *functions = (const uint16_t *)(uintptr_t)ROM_FUNCTIONS;
     lookup_function *lookup;
-    reset_function *reset;
 
     __asm__("" : "+r"(functions)); /* an address that low is no mistake here */
     lookup = (lookup_function *)(uintptr_t)functions[(ROM_LOOKUP - ROM_FUNCTIONS) / 2];
-    reset = (reset_function *)lookup((uint16_t *)(uintptr_t)functions[0], RESET_TO_USB);
+    return lookup((uint16_t *)(uintptr_t)functions[0], code);
+}
+
+static void enter_rom(void)
+{
+    typedef void reset_function(uint32_t activity_pins, uint32_t disabled);
+    reset_function *reset = (reset_function *)uvk_rom_function(RESET_TO_USB);
+
     reset(0, 0);
 }
 
