@@ -24,7 +24,7 @@ struct chip {
     GString *heard; /* bytes that have come, from the next line on */
     char *line;
     uint8_t endpoints[UVK_HOST_INTERFACES]; /* of each interface */
-    unsigned halves; /* chips: two halves of a keyboard, or one */
+    unsigned halves;                        /* chips: two halves of a keyboard, or one */
     bool has_symbols;
     char *crash;    /* why it has crashed; NULL: it has not */
     bool returned;  /* it is on the bus again, and the host has not met it yet */
@@ -232,8 +232,9 @@ static bool say_change(struct chip *chip, const struct contact_change *change)
         wired = wired_of(chip, 1);
         (void)wired_contact(&wired, change->key, &index);
     }
-    good = (!other || choose(chip, 1)) && say(chip, "change %llu %u %d", (unsigned long long)change->at,
-                                              index, change->closed) != NULL;
+    good = (!other || choose(chip, 1)) &&
+           say(chip, "change %llu %u %d", (unsigned long long)change->at, index,
+               change->closed) != NULL;
     return (!other || choose(chip, 0)) && good;
 }
 
@@ -509,14 +510,16 @@ static bool load_symbols(struct chip *chip, const char *elf, GError **error)
     return good;
 }
 
-/* Machine code for the half that it gets, if it says none, and is not to REMEMBER; freed with g_free.
+/* Machine code for the half that it gets, if it says none, and is not to REMEMBER; freed with
+ * g_free.
  */
 static uint8_t *code_for(const uint8_t *flash, size_t size, int half, bool remember)
 {
     uint8_t *code = g_memdup2(flash, size);
     struct uvk_note note;
 
-    if (half >= 0 && !remember && uvk_note_find(code, size, &note) && note.half == UVK_HALF_ANY) {
+    if (half >= 0 && !remember && uvk_note_find(code, size, &note) &&
+        note.half == UVK_HALF_ANY) {
         code[note.half_at] = half == 0 ? UVK_HALF_FIRST : UVK_HALF_SECOND;
     }
     return code;
@@ -529,10 +532,11 @@ static bool load_chip(struct chip *chip, unsigned index, const uint8_t *flash, s
     uint8_t *code = code_for(flash, size, wired.half, memory != NULL);
     char *hex = to_hex(code, size);
     unsigned closed;
-    bool good = choose(chip, index) && wired_tell(&wired, &chip->rig.options, say_line, chip) &&
-                say(chip, "load %s", hex) != NULL &&
-                (!wired_closed(&wired, &closed) || say(chip, "change 0 %u 1", closed) != NULL) &&
-                (memory == NULL || say(chip, "memory %s", memory) != NULL);
+    bool good =
+        choose(chip, index) && wired_tell(&wired, &chip->rig.options, say_line, chip) &&
+        say(chip, "load %s", hex) != NULL &&
+        (!wired_closed(&wired, &closed) || say(chip, "change 0 %u 1", closed) != NULL) &&
+        (memory == NULL || say(chip, "memory %s", memory) != NULL);
 
     g_free(hex);
     g_free(code);

@@ -102,8 +102,8 @@ static void send(void *link, const uint8_t *bytes, uint8_t size)
     }
     joined->to = 1 - end->which;
     joined->size = size;
-    joined->due = joined->now + (uint64_t)size * BITS_A_BYTE * G_USEC_PER_SEC /
-                                    joined->board->link.speed;
+    joined->due =
+        joined->now + (uint64_t)size * BITS_A_BYTE * G_USEC_PER_SEC / joined->board->link.speed;
 }
 
 static bool take(void *link, uint8_t *byte)
@@ -141,7 +141,8 @@ void joined_arrive(struct joined *joined)
     uvk_half_hear(joined->engines[end->which], joined->ports[end->which]);
 }
 
-/* ---- made, pulled, damaged -------------------------------------------------------------------
+/* ---- made, pulled, damaged
+ * -------------------------------------------------------------------
  */
 
 static void plug_in(struct joined *joined, unsigned which, struct uvk_engine *engine,
@@ -163,8 +164,8 @@ struct joined *joined_new(const struct uvk_program *program, struct uvk_engine *
     enum uvk_status status;
 
     joined->board = program->board;
-    joined->answer_ms = uvk_link_answer_ms(program->board->link.speed,
-                                           (uint8_t)uvk_link_bytes(program->board));
+    joined->answer_ms =
+        uvk_link_answer_ms(program->board->link.speed, (uint8_t)uvk_link_bytes(program->board));
     joined->image = image;
     joined->image_size = size;
     joined->random = 1;

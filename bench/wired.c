@@ -1,6 +1,6 @@
-/* wired.c - see wired.h. A part's net: of each of its halves rows, columns, direct switches; two pins
- * for each of its knobs; the pin that says which half it is; ground; power. Contacts: its keys, then
- * two for each of its knobs, then the one that joins that pin to ground. */
+/* wired.c - see wired.h. A part's net: of each of its halves rows, columns, direct switches;
+ * two pins for each of its knobs; the pin that says which half it is; ground; power. Contacts:
+ * its keys, then two for each of its knobs, then the one that joins that pin to ground. */
 #include "wired.h"
 
 #include <string.h>
@@ -20,7 +20,8 @@ int wired_main(const struct uvk_board *board)
     return board->main == UVK_MAIN_SECOND;
 }
 
-/* ---- numbers -------------------------------------------------------------------------------- */
+/* ---- numbers --------------------------------------------------------------------------------
+ */
 
 static unsigned pins_of_half(const struct uvk_half *half)
 {
@@ -31,8 +32,9 @@ static unsigned pin_of(const struct wired *wired, unsigned half, enum rig_side s
                        unsigned index)
 {
     const struct uvk_half *wires = &wired->board->halves[half];
-    unsigned pin = side == RIG_ROW ? 0 : side == RIG_COL ? wires->row_count
-                                                         : wires->row_count + wires->col_count;
+    unsigned pin = side == RIG_ROW   ? 0
+                   : side == RIG_COL ? wires->row_count
+                                     : wires->row_count + wires->col_count;
 
     for (unsigned i = 0; i < half; i++) {
         pin += has_half(wired, i) ? pins_of_half(&wired->board->halves[i]) : 0;
@@ -85,7 +87,8 @@ bool wired_contact(const struct wired *wired, unsigned contact, unsigned *index)
     return false;
 }
 
-/* ---- lines ---------------------------------------------------------------------------------- */
+/* ---- lines ----------------------------------------------------------------------------------
+ */
 
 struct telling {
     const struct wired *wired;
@@ -212,8 +215,8 @@ static bool tell_half_pin(const struct telling *telling)
            tell(telling, "switch %u %u %d", half_pin(wired), ground(wired), (int)UVK_NO_DIODE);
 }
 
-bool wired_tell(const struct wired *wired, const struct uvk_rig_options *options, wired_say *say,
-                void *simulator)
+bool wired_tell(const struct wired *wired, const struct uvk_rig_options *options,
+                wired_say *say, void *simulator)
 {
     const struct telling telling = {wired, options, say, simulator};
     const struct uvk_levels *levels = &wired->board->chip->levels;

@@ -14,15 +14,16 @@ struct wired {
 typedef bool wired_say(void *simulator, const char *line);
 
 /* Pins, switches, resistors and the cable to the other half. */
-bool wired_tell(const struct wired *wired, const struct uvk_rig_options *options, wired_say *say,
-                void *simulator);
+bool wired_tell(const struct wired *wired, const struct uvk_rig_options *options,
+                wired_say *say, void *simulator);
 
-/* A contact of the rig (rig.h) as the simulator counts those of this part; false: it is not of it.
+/* A contact of the rig (rig.h) as the simulator counts those of this part; false: it is not of
+ * it.
  */
 bool wired_contact(const struct wired *wired, unsigned contact, unsigned *index);
 
-/* The contact that is closed all the time: the pin of the first half is joined to ground. False:
- * there is none. */
+/* The contact that is closed all the time: the pin of the first half is joined to ground.
+ * False: there is none. */
 bool wired_closed(const struct wired *wired, unsigned *index);
 
 /* Which half the host is plugged into. */

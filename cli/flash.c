@@ -229,7 +229,8 @@ static const GOptionEntry options[] = {
      "Keep a copy of what is in the chip, as .hex, .bin or .uf2; without FILE, only that",
      "COPY"},
     {"half", 0, 0, G_OPTION_ARG_STRING, &wishes.half,
-     "Of a keyboard with a controller in each half, only this one (default: one after the other)",
+     "Of a keyboard with a controller in each half, only this one (default: one after the "
+     "other)",
      "NAME"},
     {"other-board", 0, 0, G_OPTION_ARG_NONE, &wishes.other_board,
      "Write even if the chip holds the firmware of another board", NULL},
@@ -260,7 +261,8 @@ static int run(int count, char **files)
     }
     if (is_carried(files[0])) {
         if (wishes.half != NULL) {
-            complain("--half is for keymaps: a file with machine code is for one half, or for both");
+            complain(
+                "--half is for keymaps: a file with machine code is for one half, or for both");
             return STATUS_NOT_DONE;
         }
         return flash_file(files[0], &wishes);

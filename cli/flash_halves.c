@@ -1,5 +1,6 @@
-/* flash_halves.c - `uvrek flash` of a keyboard with a controller in each half: one after the other,
- * a word about the cables when it matters, and a look whether they understand one another. */
+/* flash_halves.c - `uvrek flash` of a keyboard with a controller in each half: one after the
+ * other, a word about the cables when it matters, and a look whether they understand one
+ * another. */
 #include "flashing.h"
 
 #include "uvrek/firmware.h"
@@ -69,8 +70,8 @@ static int flash_one(const struct uvk_board *board, const struct errand *errand,
     if (flash_half(board, errand, half, wishes, NULL) != STATUS_WELL) {
         return STATUS_NOT_DONE;
     }
-    tell(wishes, "other-half", other, "%s has to have the firmware of the same keymap: %s", other,
-         uvk_two_files(board) ? "its own file" : "the same file");
+    tell(wishes, "other-half", other, "%s has to have the firmware of the same keymap: %s",
+         other, uvk_two_files(board) ? "its own file" : "the same file");
     return STATUS_WELL;
 }
 
@@ -82,7 +83,8 @@ static int look_at_both(const struct uvk_board *board, const struct wishes *wish
     GError *error = NULL;
 
     tell(wishes, "join", name,
-         "Take the USB cable out, join the halves, and put it into %s: then they are asked whether "
+         "Take the USB cable out, join the halves, and put it into %s: then they are asked "
+         "whether "
          "they understand one another.",
          name);
     if (!uvk_await_halves(&wishes->flash, &told, &error)) {
@@ -101,8 +103,9 @@ static int flash_both(const struct uvk_board *board, const struct errand *errand
     bool seen = false;
     int status = STATUS_WELL;
 
-    tell(wishes, "halves", NULL, "%s has a controller in each half: first %s, then %s, %s. " CABLES,
-         board->title, names[0], names[1],
+    tell(wishes, "halves", NULL,
+         "%s has a controller in each half: first %s, then %s, %s. " CABLES, board->title,
+         names[0], names[1],
          uvk_two_files(board) ? "each with its own file" : "both with the same file");
     for (int half = 0; status == STATUS_WELL && half < (int)UVK_HALVES; half++) {
         if (half == 0) {

@@ -30,8 +30,8 @@ struct wishes {
  * becomes whether the keyboard itself has come on USB then. */
 int run_errand(const struct errand *errand, const struct wishes *wishes, bool *seen);
 
-/* flash_halves.c: a FIRMWARE for BOARD, a controller in each half, into one half or both. The exit
- * status. */
+/* flash_halves.c: a FIRMWARE for BOARD, a controller in each half, into one half or both. The
+ * exit status. */
 int flash_halves(const struct uvk_board *board, const struct errand *errand,
                  const struct wishes *wishes);
 

@@ -73,8 +73,8 @@ static bool can_open_all(const struct found *found)
 
 static bool is_ready(const struct found *found)
 {
-    return found->packages == NULL && found->flash == NULL &&
-           found->permission == NULL && can_open_all(found);
+    return found->packages == NULL && found->flash == NULL && found->permission == NULL &&
+           can_open_all(found);
 }
 
 static void clear(struct found *found)

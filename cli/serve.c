@@ -262,8 +262,8 @@ static bool serve_half(struct workbench *workbench, unsigned half, GError **erro
     return true;
 }
 
-/* The one that was empty first, or the one that has gone to its bootloader. Then the USB cable goes
- * to the other one, if that is empty still. */
+/* The one that was empty first, or the one that has gone to its bootloader. Then the USB cable
+ * goes to the other one, if that is empty still. */
 static bool serve_halves(struct workbench *workbench, GError **error)
 {
     const struct uvk_board *board = workbench->program->board;
@@ -301,7 +301,8 @@ bool serve_bootloader(struct workbench *workbench, GError **error)
     plug_keyboard(workbench);
     puts(uvk_one_controller(board)
              ? "the chip has started what was flashed, and the host knows it"
-             : "the halves are joined, the USB cable is put in, and the host knows the keyboard");
+             : "the halves are joined, the USB cable is put in, and the host knows the "
+               "keyboard");
     (void)fflush(stdout);
     return true;
 }

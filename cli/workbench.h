@@ -28,7 +28,8 @@ struct workbench {
     uint8_t *image;
     struct uvk_firmware *firmware;
     struct uvk_rig *rig; /* NULL while a chip is in its bootloader */
-    /* What is in the chip, or in that of each half, without the bootloader; NULL: it is empty. */
+    /* What is in the chip, or in that of each half, without the bootloader; NULL: it is empty.
+     */
     uint8_t *flashes[UVK_HALVES];
     /* where it is reached; NULL: not there */
     struct uvk_terminal *terminal;

@@ -27,11 +27,10 @@
  *   suspend, resume          the host goes to sleep, and wakes up
  *   reset-then-suspend       both, the second one when the flag of the first was just read
  *   memory [HEX]             what outlives the power: "ok HEX"; or what it holds from now on
- *   half N                   of two chips, 0 or 1: what follows is for that one. The host is at 0
- *   link SENDS RECEIVES BIT  its pins of the cable between the two, one pin twice for one wire; a
- *                            bit's nanoseconds. When both have been told, they are joined
- *   cable in, cable out      it is joined, or pulled
- *   noise N                  of a hundred frames on it, so many are damaged
+ *   half N                   of two chips, 0 or 1: what follows is for that one. The host is at
+ * 0 link SENDS RECEIVES BIT  its pins of the cable between the two, one pin twice for one wire;
+ * a bit's nanoseconds. When both have been told, they are joined cable in, cable out      it is
+ * joined, or pulled noise N                  of a hundred frames on it, so many are damaged
  *   measure NAME             "ok N": idle-cycles, worst-cycles, stack-bytes, wakeups, passes,
  *                            usb-stopped (1: to save power)
  *   quit
@@ -134,7 +133,8 @@ void chip_button(struct sim *sim);
 void chip_power(struct sim *sim); /* it goes, and comes back */
 void chip_free(struct sim *sim);
 
-/* The bytes that outlive its power, and their number; and: they have been changed from outside. */
+/* The bytes that outlive its power, and their number; and: they have been changed from outside.
+ */
 uint8_t *chip_memory(struct sim *sim, size_t *size);
 void chip_memory_changed(struct sim *sim);
 

@@ -379,8 +379,8 @@ static const struct {
     {"attached", 1, true, attached},   {"peek", 3, true, peek},
     {"suspend", 1, true, suspend},     {"resume", 1, true, suspend},
     {"measure", 2, true, measure},     {"reset-then-suspend", 1, true, reset_then_suspend},
-    {"memory", 1, true, memory},
-    {"power", 1, true, power},         {"cable", 2, true, cable},         {"noise", 2, true, noise},
+    {"memory", 1, true, memory},       {"power", 1, true, power},
+    {"cable", 2, true, cable},         {"noise", 2, true, noise},
 };
 
 /* Those that are about both chips. */

@@ -3,11 +3,11 @@
 
 #include <math.h>
 
-#define PULL_UP_OHMS   2200u /* of one wire, see docs/link.md */
-#define NOISE_BYTES    2u    /* noise hits a bit of one of so many: the first of a frame */
-#define BYTE_BITS      10u   /* a start bit, eight, a stop bit */
-#define QUIET_BITS     20u   /* a frame begins behind so many */
-#define PERCENT        100u
+#define PULL_UP_OHMS 2200u /* of one wire, see docs/link.md */
+#define NOISE_BYTES  2u    /* noise hits a bit of one of so many: the first of a frame */
+#define BYTE_BITS    10u   /* a start bit, eight, a stop bit */
+#define QUIET_BITS   20u   /* a frame begins behind so many */
+#define PERCENT      100u
 
 void line_join(struct line_end *one, struct line_end *two)
 {

@@ -27,11 +27,11 @@ struct line_end {
     char sends[8], receives[8]; /* pins */
     uint64_t bit_ns;
     unsigned picofarads;
-    unsigned high_permille; /* of the supply: what is surely read as high */
-    bool pulled;            /* the cable is out */
-    bool drives_low;        /* as posted last */
-    uint64_t released;      /* one wire: from then on its own low is gone */
-    bool sees_low;          /* of the other end */
+    unsigned high_permille;             /* of the supply: what is surely read as high */
+    bool pulled;                        /* the cable is out */
+    bool drives_low;                    /* as posted last */
+    uint64_t released;                  /* one wire: from then on its own low is gone */
+    bool sees_low;                      /* of the other end */
     struct line_edge edges[LINE_EDGES]; /* that are still to be seen, by time */
     size_t first, count;
     /* noise: of a hundred frames of the other end, so many have a bit turned round */

@@ -19,9 +19,9 @@ bool uvk_halves_read(const uint8_t *answer, size_t size, struct uvk_halves_told 
     if (size != UVK_HALF_TOLD || answer[1] > UVK_HALF_SAME_HALF) {
         return false;
     }
-    *told = (struct uvk_halves_told){(answer[0] & LEADS) != 0,      (answer[0] & SECOND) != 0,
-                                     (enum uvk_half_trouble)answer[1], count_at(answer + 2),
-                                     count_at(answer + 4),          count_at(answer + 6)};
+    *told = (struct uvk_halves_told){
+        (answer[0] & LEADS) != 0, (answer[0] & SECOND) != 0, (enum uvk_half_trouble)answer[1],
+        count_at(answer + 2),     count_at(answer + 4),      count_at(answer + 6)};
     return true;
 }
 

@@ -24,16 +24,14 @@ static void append_symbols(GString *out, const struct uvk_image *image)
     }
 }
 
-/* What this is, for who reads the file or the chip. Of two halves, a character says which one it
- * is for: any, so far. */
+/* What this is, for who reads the file or the chip. Of two halves, a character says which one
+ * it is for: any, so far. */
 static char *note_text(const struct uvk_program *program)
 {
-    return g_strdup_printf(UVK_NOTE_MARK UVK_VERSION_TEXT " %s %s %s%s",
-                           program->board->chip->name, program->board->name,
-                           program->keymap->name,
-                           uvk_one_controller(program->board)
-                               ? ""
-                               : (const char[]){' ', UVK_HALF_ANY, '\0'});
+    return g_strdup_printf(
+        UVK_NOTE_MARK UVK_VERSION_TEXT " %s %s %s%s", program->board->chip->name,
+        program->board->name, program->keymap->name,
+        uvk_one_controller(program->board) ? "" : (const char[]){' ', UVK_HALF_ANY, '\0'});
 }
 
 /* Behind the keymap, which knows its size. */
@@ -231,9 +229,9 @@ struct uvk_firmware *uvk_build(struct uvk_program *program,
 {
     struct uvk_firmware *firmware = uvk_build_of_any_size(program, options, error);
 
-    if (firmware != NULL && (!fits(firmware, program->board->chip, error) ||
-                             (options->folder != NULL &&
-                              !forms_write(firmware, program->board, options, error)))) {
+    if (firmware != NULL &&
+        (!fits(firmware, program->board->chip, error) ||
+         (options->folder != NULL && !forms_write(firmware, program->board, options, error)))) {
         g_clear_pointer(&firmware, uvk_firmware_free);
     }
     return firmware;

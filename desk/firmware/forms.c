@@ -92,7 +92,8 @@ static bool set_half(struct contents *contents, int half, GError **error)
     if (half < 0 || uvk_set_half(contents->bytes, contents->size, half)) {
         return true;
     }
-    g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "the firmware has no note of its half");
+    g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
+                        "the firmware has no note of its half");
     return false;
 }
 

@@ -1,4 +1,5 @@
-/* halves.c - a controller in each half: what they say to one another, and who gets which firmware. */
+/* halves.c - a controller in each half: what they say to one another, and who gets which
+ * firmware. */
 #include "uvrek/firmware.h"
 #include <string.h>
 
@@ -14,12 +15,14 @@ char *uvk_files_reason(const struct uvk_board *board)
         return NULL;
     }
     if (board->main == UVK_MAIN_PIN) {
-        return g_strdup_printf("both halves take the same file: pin %s tells each which one it is",
-                               uvk_pin_label(board, board->main_pin));
+        return g_strdup_printf(
+            "both halves take the same file: pin %s tells each which one it is",
+            uvk_pin_label(board, board->main_pin));
     }
     if (board->main == UVK_MAIN_STORED) {
-        return g_strdup("both halves take the same file, and remember which one they are: `uvrek "
-                        "flash` tells each the first time");
+        return g_strdup(
+            "both halves take the same file, and remember which one they are: `uvrek "
+            "flash` tells each the first time");
     }
     if (uvk_halves_by_host(board)) {
         return g_strdup_printf(
@@ -39,6 +42,8 @@ bool uvk_set_half(uint8_t *bytes, size_t size, int half)
     if (!uvk_note_find(bytes, size, &note) || note.half == 0) {
         return false;
     }
-    bytes[note.half_at] = half == 0 ? UVK_HALF_FIRST : half == 1 ? UVK_HALF_SECOND : UVK_HALF_ANY;
+    bytes[note.half_at] = half == 0   ? UVK_HALF_FIRST
+                          : half == 1 ? UVK_HALF_SECOND
+                                      : UVK_HALF_ANY;
     return true;
 }

@@ -59,7 +59,7 @@ static void add_bootloaders(GPtrArray *sightings, const struct road *road, struc
         for (guint i = 0; i < found->len; i++) {
             const char *name = found->pdata[i];
             (void)add(sightings, false, g_strdup_printf("%s, at %s", road->sight, name),
-                mend_of(road, name));
+                      mend_of(road, name));
         }
     }
     g_ptr_array_unref(found);

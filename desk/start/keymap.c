@@ -132,9 +132,10 @@ char *uvk_start_readme(const struct uvk_board *board, const char *name, const ch
                                steps[i][1]);
     }
     if (!uvk_one_controller(board)) {
-        g_string_append(out, "\nBoth halves are flashed, one after the other; `uvrek flash` says "
-                             "which comes next.\nTake the USB cable out before you join the halves "
-                             "or part them.\n");
+        g_string_append(out,
+                        "\nBoth halves are flashed, one after the other; `uvrek flash` says "
+                        "which comes next.\nTake the USB cable out before you join the halves "
+                        "or part them.\n");
     }
     g_string_append_printf(
         out,

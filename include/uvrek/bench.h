@@ -31,11 +31,12 @@ struct uvk_rig_options {
     enum uvk_wiring wiring;
     unsigned picofarads; /* of each wire, see electric.h; 0: UVK_WIRE_DEFAULT */
     bool boot_protocol;  /* the host asks for the boot protocol, as a BIOS does */
-    /* Machine code of the half that is not the main one; NULL: both have the same, but for the half
-     * that it is for. Not for the native kind. */
+    /* Machine code of the half that is not the main one; NULL: both have the same, but for the
+     * half that it is for. Not for the native kind. */
     const uint8_t *other_flash;
     size_t other_size;
-    const char *memories[2]; /* what outlives the power, of each half, as uvk_rig_memory; or NULL */
+    const char
+        *memories[2]; /* what outlives the power, of each half, as uvk_rig_memory; or NULL */
 };
 
 #define UVK_BOUNCE_DEFAULT 1500u
@@ -162,8 +163,8 @@ void uvk_rig_forget_reports(struct uvk_rig *rig);
 enum uvk_bus_event { UVK_BUS_SUSPEND, UVK_BUS_RESUME, UVK_BUS_RESET_THEN_SUSPEND };
 void uvk_rig_bus(struct uvk_rig *rig, enum uvk_bus_event event);
 
-/* What outlives the power, of the chip of HALF (0 where there is one), as hex; freed with g_free.
- * NULL: it is not known. */
+/* What outlives the power, of the chip of HALF (0 where there is one), as hex; freed with
+ * g_free. NULL: it is not known. */
 char *uvk_rig_memory(struct uvk_rig *rig, unsigned half);
 
 /* Somebody presses the reset button of the board. */

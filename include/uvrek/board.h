@@ -68,7 +68,7 @@ enum uvk_main { UVK_MAIN_USB, UVK_MAIN_STORED, UVK_MAIN_PIN, UVK_MAIN_FIRST, UVK
 /* The cable between two halves. */
 struct uvk_link {
     struct uvk_place place; /* source NULL: there is none */
-    bool one_wire; /* both pins are the same; a resistor pulls the line up */
+    bool one_wire;          /* both pins are the same; a resistor pulls the line up */
     const struct uvk_pin *transmit, *receive;
     bool straight;  /* the cable is straight: the second half swaps its pins */
     unsigned speed; /* bits a second */
@@ -138,9 +138,9 @@ struct uvk_board {
 /* Halves with a link have a controller each; without one, one controller reads both. */
 bool uvk_one_controller(const struct uvk_board *board);
 
-/* Are the halves of a board with a link wired alike, pin for pin? And: does the host's cable say
- * which half is which? Then both take one firmware, and the half that has the host is the main one
- * that the board names. */
+/* Are the halves of a board with a link wired alike, pin for pin? And: does the host's cable
+ * say which half is which? Then both take one firmware, and the half that has the host is the
+ * main one that the board names. */
 bool uvk_halves_alike(const struct uvk_board *board);
 bool uvk_halves_by_host(const struct uvk_board *board);
 

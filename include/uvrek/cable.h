@@ -65,8 +65,8 @@ struct uvk_cable {
     void (*close)(void *self);
 };
 
-/* Open the device NAME, to speak with its INTERFACE, which is taken from whoever has it; or only
- * over the control pipe, and nobody loses anything. NULL: *ERROR. */
+/* Open the device NAME, to speak with its INTERFACE, which is taken from whoever has it; or
+ * only over the control pipe, and nobody loses anything. NULL: *ERROR. */
 #define UVK_CONTROL_PIPE 0xFFu
 struct uvk_cable *uvk_cable_open(const char *where, const char *name, uint8_t interface,
                                  GError **error);

@@ -57,15 +57,16 @@ struct uvk_chip {
     bool pulls_down;          /* it can hold an open pin at ground */
     uint8_t line_bits;        /* the most sense pins that one scan can read */
     const char *const *boots; /* bootloaders that it is used with; NULL ends the list */
-    /* The pins of its serial line, where nothing else can be one; NULL: any pin can. One wire is
-     * on the pin that receives. And the most bits a second that its port keeps up with. */
+    /* The pins of its serial line, where nothing else can be one; NULL: any pin can. One wire
+     * is on the pin that receives. And the most bits a second that its port keeps up with. */
     const char *link_sends, *link_receives;
     uint32_t link_speed_most;
-    /* Memory that outlives the power: of each of its two banks, what it takes at once, what is erased
-     * at once, in bytes; and nothing else runs while that is done. In flash, it is the end of it. */
+    /* Memory that outlives the power: of each of its two banks, what it takes at once, what is
+     * erased at once, in bytes; and nothing else runs while that is done. In flash, it is the
+     * end of it. */
     uint16_t bank, memory_piece, erases;
     bool stands_still, memory_in_flash;
-    uint32_t uf2_family;      /* as UF2 files name it; 0: its bootloaders take none */
+    uint32_t uf2_family; /* as UF2 files name it; 0: its bootloaders take none */
     const char
         *drive; /* the Board-ID and the label of its bootloader's drive; NULL: it has none */
     uint16_t dfu_vendor; /* of the DFU bootloader that its maker puts into it; 0: none */

@@ -23,8 +23,8 @@ struct uvk_build_options {
     const char *cache;  /* folder of kept objects; NULL: the user's cache folder */
 };
 
-/* A file of a firmware, or of that of a half: FORM is "hex", "uf2", "bin" or "elf". Of hex and uf2 there is the one
- * that the chip's bootloaders take. */
+/* A file of a firmware, or of that of a half: FORM is "hex", "uf2", "bin" or "elf". Of hex and
+ * uf2 there is the one that the chip's bootloaders take. */
 struct uvk_file {
     const char *form;
     const char *half; /* its name, as the board has it; NULL: the file is for the whole board */
@@ -51,8 +51,8 @@ struct uvk_firmware {
     GPtrArray *files;  /* of struct uvk_file, what was written */
 };
 
-/* Where each half has a controller: do the two take different files? And why, in a sentence, freed
- * with g_free; NULL: there is one controller. Different files differ in one byte. */
+/* Where each half has a controller: do the two take different files? And why, in a sentence,
+ * freed with g_free; NULL: there is one controller. Different files differ in one byte. */
 bool uvk_two_files(const struct uvk_board *board);
 char *uvk_files_reason(const struct uvk_board *board);
 

@@ -11,8 +11,8 @@
 #define UVREK_FLASH_H
 
 #include "uvrek/cable.h"
-#include "uvrek/halves.h"
 #include "uvrek/chips.h"
+#include "uvrek/halves.h"
 #include "uvrek/problem.h"
 
 #include <stdbool.h>
@@ -127,8 +127,8 @@ bool uvk_flash(const struct uvk_chip *chip, const char *boot, const uint8_t *cod
 /* ---- halves --------------------------------------------------------------------------- */
 
 /* Wait until a keyboard of two halves, of the ids in OPTIONS, says that they understand one
- * another, for OPTIONS->patience seconds at the most; what it says meanwhile is a UVK_FLASH_HINT.
- * False: *ERROR, with what is wrong. */
+ * another, for OPTIONS->patience seconds at the most; what it says meanwhile is a
+ * UVK_FLASH_HINT. False: *ERROR, with what is wrong. */
 bool uvk_await_halves(const struct uvk_flash_options *options, struct uvk_halves_told *told,
                       GError **error);
 
@@ -138,8 +138,8 @@ struct uvk_sighting {
     bool running; /* it is the keyboard itself; else it is, or may be, its bootloader */
     bool halves;  /* it is one in two halves, and has said how they are */
     struct uvk_halves_told told;
-    char *what;   /* "Lantern 64 (1209:0003) at USB 1-4" */
-    char *mend;   /* this user may not open it: what to do about that; NULL: it is open */
+    char *what; /* "Lantern 64 (1209:0003) at USB 1-4" */
+    char *mend; /* this user may not open it: what to do about that; NULL: it is open */
 };
 
 /* All that there is of a board with CHIP and a bootloader of the kind BOOT, and the ids in

@@ -12,8 +12,8 @@
  * 5. Both halves say which image they run. When those differ, nothing of the other half is
  * taken.
  * 6. A port with one wire hands over no byte that it has sent itself.
- * 7. When both see a host, one of them gives way as soon as it hears the other: the second half of
- * the board, unless it is the one that wins.
+ * 7. When both see a host, one of them gives way as soon as it hears the other: the second half
+ * of the board, unless it is the one that wins.
  * 8. A port of such a keyboard has two functions more, see port.h.
  */
 #ifndef UVREK_HALF_H
@@ -44,9 +44,10 @@ enum uvk_half_trouble {
 
 /* What makes a half the main one. */
 enum uvk_half_role {
-    UVK_HALF_WITH_HOST,   /* it is the half it was told to be, and leads when it sees a host */
-    UVK_HALF_HOST_FIRST,  /* it is the first half when it sees a host, and leads; else the other */
-    UVK_HALF_HOST_SECOND  /* it is the second half when it sees a host, and leads */
+    UVK_HALF_WITH_HOST,  /* it is the half it was told to be, and leads when it sees a host */
+    UVK_HALF_HOST_FIRST, /* it is the first half when it sees a host, and leads; else the other
+                          */
+    UVK_HALF_HOST_SECOND /* it is the second half when it sees a host, and leads */
 };
 
 struct uvk_half_setup {
@@ -61,8 +62,8 @@ struct uvk_half_setup {
  * than a frame can tell; then nothing is changed. */
 enum uvk_status uvk_half_start(struct uvk_engine *engine, const struct uvk_half_setup *setup);
 
-/* Once a millisecond, before the pass. HOST: a host has set this half up. If this half leads, the
- * other one is asked; if not, there is nothing to pass. */
+/* Once a millisecond, before the pass. HOST: a host has set this half up. If this half leads,
+ * the other one is asked; if not, there is nothing to pass. */
 void uvk_half_tick(struct uvk_engine *engine, struct uvk_port *port, bool host);
 
 /* Take what has come from the other half, and answer. As often as the port can, and not from an
@@ -74,8 +75,8 @@ bool uvk_half_leads(const struct uvk_engine *engine);
 bool uvk_half_is_second(const struct uvk_engine *engine);
 
 /* What those are made of: lead from now on, or not any more; a millisecond has passed; the next
- * question into OUT, and its length; a byte has come, and if it was the last one of a question, the answer is in
- * OUT, and its length returned, else 0. */
+ * question into OUT, and its length; a byte has come, and if it was the last one of a question,
+ * the answer is in OUT, and its length returned, else 0. */
 void uvk_half_lead(struct uvk_engine *engine, bool leads);
 void uvk_half_wait(struct uvk_engine *engine);
 uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lamps, uint8_t out[UVK_FRAME_MAX]);
@@ -83,8 +84,8 @@ uint8_t uvk_half_take(struct uvk_engine *engine, struct uvk_port *port, uint8_t 
                       uint8_t out[UVK_FRAME_MAX]);
 
 #if UVK_USE_JOURNAL
-/* Is this the second half? TOLD, of the firmware it is in: '1' or '2', which is kept in JOURNAL;
- * any other: what is kept there, and if nothing is, it is the first. */
+/* Is this the second half? TOLD, of the firmware it is in: '1' or '2', which is kept in
+ * JOURNAL; any other: what is kept there, and if nothing is, it is the first. */
 bool uvk_half_stored(struct uvk_journal *journal, struct uvk_port *port, char told);
 #endif
 
@@ -94,7 +95,8 @@ uint8_t uvk_half_layer(const struct uvk_engine *engine);
 
 enum uvk_half_trouble uvk_half_trouble(const struct uvk_engine *engine);
 
-/* All that this half knows of the two, for whoever asks it over USB: docs/link.md has the bytes. */
+/* All that this half knows of the two, for whoever asks it over USB: docs/link.md has the
+ * bytes. */
 #define UVK_HALF_TOLD 8u
 void uvk_half_tell(const struct uvk_engine *engine, uint8_t out[UVK_HALF_TOLD]);
 

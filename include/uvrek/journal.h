@@ -1,15 +1,16 @@
 /* journal.h - what outlives the power: records in two banks of the chip's memory.
  *
  * 1. A record has a kind, and the latest of a kind counts. Records are appended; when a bank is
- *    full, those that count are copied into the other one, and only then is the old one retired.
- * 2. The power may go at ANY moment: what is read afterwards is what was before, or what was to be.
- *    Bytes that were being written then may hold anything.
- * 3. The journal knows records, not keymaps. It knows its board: records of another one, or of a
- *    newer format, are as good as none, and are kept until something is written.
- * 4. Nothing here waits: uvk_journal_task does one small step at a time. On chips that stand still
- *    while they erase, that step waits until the keyboard is at rest.
- * 5. The memory lives for so many erasures; they are counted. A kind that changes often is written
- *    no more often than once in UVK_JOURNAL_REST_MS; then what it is by then.
+ *    full, those that count are copied into the other one, and only then is the old one
+ * retired.
+ * 2. The power may go at ANY moment: what is read afterwards is what was before, or what was to
+ * be. Bytes that were being written then may hold anything.
+ * 3. The journal knows records, not keymaps. It knows its board: records of another one, or of
+ * a newer format, are as good as none, and are kept until something is written.
+ * 4. Nothing here waits: uvk_journal_task does one small step at a time. On chips that stand
+ * still while they erase, that step waits until the keyboard is at rest.
+ * 5. The memory lives for so many erasures; they are counted. A kind that changes often is
+ * written no more often than once in UVK_JOURNAL_REST_MS; then what it is by then.
  * 6. docs/journal.md has the layout.
  */
 #ifndef UVREK_JOURNAL_H
@@ -37,10 +38,10 @@ enum uvk_record_kind {
 
 /* What was found at the start. */
 enum uvk_journal_found {
-    UVK_JOURNAL_KEPT,          /* records of this board */
-    UVK_JOURNAL_EMPTY,         /* nothing that is a journal */
+    UVK_JOURNAL_KEPT,  /* records of this board */
+    UVK_JOURNAL_EMPTY, /* nothing that is a journal */
     UVK_JOURNAL_OF_OTHER_BOARD,
-    UVK_JOURNAL_NEWER          /* its format is not known here */
+    UVK_JOURNAL_NEWER /* its format is not known here */
 };
 
 /* All of it is the journal's own. */
@@ -78,9 +79,10 @@ bool uvk_journal_put(struct uvk_journal *journal, enum uvk_record_kind kind,
 /* Forget all records. It is done when uvk_journal_is_idle. */
 void uvk_journal_forget(struct uvk_journal *journal);
 
-/* Do a step, if the memory is ready for one. MS have passed since the last call. At REST: no key is
- * down, and none has been for a while. */
-void uvk_journal_task(struct uvk_journal *journal, struct uvk_port *port, uint8_t ms, bool rest);
+/* Do a step, if the memory is ready for one. MS have passed since the last call. At REST: no
+ * key is down, and none has been for a while. */
+void uvk_journal_task(struct uvk_journal *journal, struct uvk_port *port, uint8_t ms,
+                      bool rest);
 
 /* Nothing is to be written any more; a bank may still be waiting to be erased. */
 bool uvk_journal_is_idle(const struct uvk_journal *journal);

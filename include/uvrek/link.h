@@ -24,8 +24,8 @@ extern "C" {
  * (polynomial 1021, start FFFF, not reflected, no final xor: ITU-T V.41 as HDLC has it, not
  * inverted). */
 #define UVK_FRAME_BYTES_MAX ((uint8_t)UVK_LINK_BYTES) /* a longer one is none */
-#define UVK_FRAME_AROUND    4u  /* what stands around the bytes */
-#define UVK_ASK_BYTES       2u  /* of a question */
+#define UVK_FRAME_AROUND    4u                        /* what stands around the bytes */
+#define UVK_ASK_BYTES       2u                        /* of a question */
 #define UVK_FRAME_MAX       (UVK_FRAME_BYTES_MAX + UVK_FRAME_AROUND)
 
 /* The marks have no run of three equal bits, so that a wrong speed shows as a broken mark. */

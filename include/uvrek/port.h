@@ -46,21 +46,22 @@ uint8_t uvk_port_lamps(struct uvk_port *port);
  * Does nothing when the host is awake. */
 void uvk_port_wake_host(struct uvk_port *port);
 
-/* Start over, or start the bootloader. Both take effect after the current pass. FORGET: what is kept
- * in memory (journal.h) is forgotten first, however long that takes. */
+/* Start over, or start the bootloader. Both take effect after the current pass. FORGET: what is
+ * kept in memory (journal.h) is forgotten first, however long that takes. */
 void uvk_port_restart(struct uvk_port *port, bool forget);
 void uvk_port_enter_bootloader(struct uvk_port *port);
 
 #if UVK_USE_JOURNAL
-/* Two banks of UVK_BANK_BYTES that outlive the power, one behind the other; AT counts from the start
- * of the first. An erased byte is 0xFF, and a byte is written once after that. A byte at AT. */
+/* Two banks of UVK_BANK_BYTES that outlive the power, one behind the other; AT counts from the
+ * start of the first. An erased byte is 0xFF, and a byte is written once after that. A byte at
+ * AT. */
 uint8_t uvk_port_memory_read(struct uvk_port *port, uint16_t at);
 
 /* The last writing or erasing is over: the next one may begin. */
 bool uvk_port_memory_ready(struct uvk_port *port);
 
-/* Write SIZE bytes (1..UVK_MEMORY_PIECE) from AT on; erase UVK_ERASE_BYTES from AT on, a multiple of
- * those. Only when it is ready. */
+/* Write SIZE bytes (1..UVK_MEMORY_PIECE) from AT on; erase UVK_ERASE_BYTES from AT on, a
+ * multiple of those. Only when it is ready. */
 void uvk_port_memory_write(struct uvk_port *port, uint16_t at, const uint8_t *bytes,
                            uint8_t size);
 void uvk_port_memory_erase(struct uvk_port *port, uint16_t at);

@@ -24,7 +24,8 @@ struct uvk_port {
     uvk_bits (*read_line)(void *owner, uint8_t line); /* as uvk_port_read_line */
     uint8_t (*read_knob)(void *owner, uint8_t knob);  /* as uvk_port_read_knob; NULL: none */
     void *owner;
-    /* of one half of two: as uvk_port_link_send and uvk_port_link_take; NULL: there is no link */
+    /* of one half of two: as uvk_port_link_send and uvk_port_link_take; NULL: there is no link
+     */
     void (*link_send)(void *link, const uint8_t *bytes, uint8_t size);
     bool (*link_take)(void *link, uint8_t *byte);
     void *link;

@@ -26,8 +26,8 @@ struct uvk_scan_plan uvk_board_scan(const struct uvk_board *board);
 /* Are rows selected in this half? Then columns are read. */
 bool uvk_rows_are_lines(const struct uvk_half *half);
 
-/* Of the longest thing that one half of a board with a link says to the other, in bytes, without
- * what stands around it: docs/link.md. */
+/* Of the longest thing that one half of a board with a link says to the other, in bytes,
+ * without what stands around it: docs/link.md. */
 unsigned uvk_link_bytes(const struct uvk_board *board);
 
 /* Where KEY is in the plan. */

@@ -10,9 +10,9 @@
 
 #include <string.h>
 
-/* Questions: a head, and a byte of the status. Answers: a head, a byte of the print, a count for
- * each knob, a bit for each switch. In the head stand a number and two flags; of the status and of
- * the print, the number says which byte it is. */
+/* Questions: a head, and a byte of the status. Answers: a head, a byte of the print, a count
+ * for each knob, a bit for each switch. In the head stand a number and two flags; of the status
+ * and of the print, the number says which byte it is. */
 #define STATE_BEFORE 2u
 #define HEAD_FLAG    1u /* question: the answer before has come; answer: the counts are new */
 #define HEAD_SECOND  2u /* of the second half of the board */
@@ -72,8 +72,8 @@ enum uvk_status uvk_half_start(struct uvk_engine *engine, const struct uvk_half_
     pair->role = (uint8_t)setup->role;
     pair->second_wins = setup->second_wins;
     pair->answer_ms = setup->answer_ms;
-    pair->second = setup->role < UVK_HALF_HOST_FIRST ? setup->second
-                                                     : setup->role == UVK_HALF_HOST_FIRST;
+    pair->second =
+        setup->role < UVK_HALF_HOST_FIRST ? setup->second : setup->role == UVK_HALF_HOST_FIRST;
     pair->second_knobs = setup->second_knobs;
     pair->print = uvk_image_print(&engine->image);
     pair->silence = UVK_HALF_GONE_MS;
@@ -127,8 +127,8 @@ static uint8_t head(const struct uvk_pair *pair, uint8_t number, bool flag)
     return (uint8_t)(number | (pair->second ? HEAD_SECOND : 0u) | (flag ? HEAD_FLAG : 0u));
 }
 
-/* Which byte of COUNT, 2 or 4, goes with the question of that HEAD. Even if every second question
- * is lost, or three of four, each has its turn. */
+/* Which byte of COUNT, 2 or 4, goes with the question of that HEAD. Even if every second
+ * question is lost, or three of four, each has its turn. */
 static uint8_t turn_of(uint8_t head, uint8_t count)
 {
     uint8_t number = (uint8_t)((head & HEAD_NUMBER) / NUMBER_STEP);
@@ -189,7 +189,8 @@ void uvk_half_wait(struct uvk_engine *engine)
     struct uvk_pair *pair = &engine->pair;
 
     pair->waited = (uint8_t)(pair->waited + (pair->waited < UINT8_MAX));
-    if (pair->silence < UVK_HALF_GONE_MS && ++pair->silence == UVK_HALF_GONE_MS && pair->leads) {
+    if (pair->silence < UVK_HALF_GONE_MS && ++pair->silence == UVK_HALF_GONE_MS &&
+        pair->leads) {
         lose_other_half(pair);
     }
 }
@@ -260,7 +261,8 @@ static void take_lines(struct uvk_engine *engine, uint8_t *at)
     engine->pair.known = true;
 }
 
-/* Is what stands behind FIRST and the byte of the print to be believed? If not, it is known why. */
+/* Is what stands behind FIRST and the byte of the print to be believed? If not, it is known
+ * why. */
 static bool is_other_half(struct uvk_pair *pair, uint8_t first, uint8_t print)
 {
     pair->same_half = ((first & HEAD_SECOND) != 0) == pair->second;

@@ -1,7 +1,8 @@
 /* journal.c - records in two banks: appended, copied when a bank is full, safe from power cuts.
  *
- * A record: its kind, its size, its bytes, a CRC-16 of those, and a last byte that is written when
- * all others are. A bank begins with a HEAD, which is written last of all when a bank is made. */
+ * A record: its kind, its size, its bytes, a CRC-16 of those, and a last byte that is written
+ * when all others are. A bank begins with a HEAD, which is written last of all when a bank is
+ * made. */
 #include "uvrek/journal.h"
 #include "crc16.h"
 #include "uvrek/port.h"
@@ -36,7 +37,8 @@ static uint8_t read(struct uvk_port *port, uint8_t bank, uint16_t at)
     return uvk_port_memory_read(port, (uint16_t)(bank * UVK_BANK_BYTES + at));
 }
 
-/* ---- reading -------------------------------------------------------------------------------- */
+/* ---- reading --------------------------------------------------------------------------------
+ */
 
 /* Is there a whole record AT? Its size with all around it; 0: there is none. */
 static uint16_t record_at(struct uvk_port *port, uint8_t bank, uint16_t at)
@@ -71,8 +73,8 @@ static bool is_erased_from(struct uvk_port *port, uint8_t bank, uint16_t at)
     return at == UVK_BANK_BYTES;
 }
 
-/* The end of what is whole. Behind it there is nothing, or what a power cut has left: then the bank
- * is full. */
+/* The end of what is whole. Behind it there is nothing, or what a power cut has left: then the
+ * bank is full. */
 static void find_end(struct uvk_journal *journal, struct uvk_port *port)
 {
     uint16_t size;
@@ -81,8 +83,8 @@ static void find_end(struct uvk_journal *journal, struct uvk_port *port)
     while ((size = record_at(port, journal->bank, journal->whole)) > 0) {
         journal->whole = (uint16_t)(journal->whole + size);
     }
-    journal->end = is_erased_from(port, journal->bank, journal->whole) ? journal->whole
-                                                                        : UVK_BANK_BYTES;
+    journal->end =
+        is_erased_from(port, journal->bank, journal->whole) ? journal->whole : UVK_BANK_BYTES;
 }
 
 static bool has_head(struct uvk_port *port, uint8_t bank)
@@ -174,7 +176,8 @@ uint8_t uvk_journal_get(const struct uvk_journal *journal, struct uvk_port *port
     return size;
 }
 
-/* ---- asking --------------------------------------------------------------------------------- */
+/* ---- asking ---------------------------------------------------------------------------------
+ */
 
 bool uvk_journal_is_idle(const struct uvk_journal *journal)
 {
@@ -209,7 +212,8 @@ void uvk_journal_forget(struct uvk_journal *journal)
     }
 }
 
-/* ---- writing -------------------------------------------------------------------------------- */
+/* ---- writing --------------------------------------------------------------------------------
+ */
 
 /* The record that is being written, as it will stand there: the wanted one, or a head. */
 struct record {
@@ -219,9 +223,7 @@ struct record {
 
 static uint8_t record_byte(const struct record *record, uint16_t index)
 {
-    return index == 0   ? record->kind
-           : index == 1 ? record->size
-                        : record->bytes[index - 2u];
+    return index == 0 ? record->kind : index == 1 ? record->size : record->bytes[index - 2u];
 }
 
 static uint16_t record_crc(const struct record *record)
@@ -303,7 +305,8 @@ static void erase(struct uvk_journal *journal, struct uvk_port *port)
     }
 }
 
-/* The next record of the bank that is the latest of its kind, and not of the one that is wanted. */
+/* The next record of the bank that is the latest of its kind, and not of the one that is
+ * wanted. */
 static void find_next(struct uvk_journal *journal, struct uvk_port *port)
 {
     uint8_t kind;
@@ -349,7 +352,8 @@ static void add_wanted(struct uvk_journal *journal, struct uvk_port *port)
 {
     if (journal->size == 0 || /* to forget is to have nothing there */
         write_wanted(journal, port, 1u - journal->bank, journal->at)) {
-        journal->at = (uint16_t)(journal->at + (journal->size > 0 ? journal->size + AROUND : 0u));
+        journal->at =
+            (uint16_t)(journal->at + (journal->size > 0 ? journal->size + AROUND : 0u));
         journal->done = 0;
         journal->state = HEAD;
     }

@@ -12,8 +12,8 @@ static bool may_lead(const struct uvk_pair *pair, bool host)
 }
 
 /* Not while the answer to the question before may still come. On one wire, two main halves that
- * ask at the same moment never hear one another: the one that gives way, unanswered, keeps quiet
- * two times of three. */
+ * ask at the same moment never hear one another: the one that gives way, unanswered, keeps
+ * quiet two times of three. */
 static bool is_to_ask(const struct uvk_engine *engine)
 {
     const struct uvk_pair *pair = &engine->pair;

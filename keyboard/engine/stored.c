@@ -17,7 +17,8 @@ bool uvk_half_stored(struct uvk_journal *journal, struct uvk_port *port, char to
     }
     if (kept != (uint8_t)told) {
         uint8_t byte = (uint8_t)told;
-        (void)uvk_journal_put(journal, UVK_RECORD_HALF, &byte, 1); /* nothing else is written yet */
+        (void)uvk_journal_put(journal, UVK_RECORD_HALF, &byte,
+                              1); /* nothing else is written yet */
     }
     return told == SECOND;
 }

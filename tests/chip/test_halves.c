@@ -1,4 +1,5 @@
-/* A keyboard in two halves as two simulated chips, on each kind of chip and each kind of cable. */
+/* A keyboard in two halves as two simulated chips, on each kind of chip and each kind of cable.
+ */
 #include "support.h"
 
 #include "uvrek/half.h"
@@ -61,7 +62,8 @@ static void close_board(void)
     uvk_program_free(program);
 }
 
-/* ---- all plays of a cable, on all cables --------------------------------------------------- */
+/* ---- all plays of a cable, on all cables ---------------------------------------------------
+ */
 
 static const char *const cables[] = {
     AVR("main usb; link uart D3 D2"),
@@ -107,7 +109,8 @@ static void plays_pass_over_every_cable(void **state)
     g_free(text);
 }
 
-/* ---- which half is which ------------------------------------------------------------------- */
+/* ---- which half is which -------------------------------------------------------------------
+ */
 
 static void tap(unsigned key)
 {
@@ -134,9 +137,9 @@ static void assert_both_type(void)
 static void each_rule_names_the_halves(void **state)
 {
     static const char *const rules[] = {
-        AVR("main left; link wire D2"),          AVR("main right; link uart D3 D2"),
-        AVR("main pin B0; link uart D3 D2"),     ARM("main left; link uart GP0 GP1"),
-        ARM("main pin GP9; link wire GP0"),      ARM("main right; link wire GP0"),
+        AVR("main left; link wire D2"),      AVR("main right; link uart D3 D2"),
+        AVR("main pin B0; link uart D3 D2"), ARM("main left; link uart GP0 GP1"),
+        ARM("main pin GP9; link wire GP0"),  ARM("main right; link wire GP0"),
     };
     const struct uvk_rig_options options = {.seed = 1};
 
@@ -160,8 +163,10 @@ static void halves_of_two_firmwares_do_not_mix(void **state)
 
     (void)state;
     open_board(ARM("main usb; link uart GP0 GP1"), "");
-    other = good_program(ARM("main usb; link uart GP0 GP1") "keymap old {\n host linux us\n"
-                         " layer base {\n a b c d\n shift f g h\n knob jog left right\n }\n}\n");
+    other =
+        good_program(ARM("main usb; link uart GP0 GP1") "keymap old {\n host linux us\n"
+                                                        " layer base {\n a b c d\n shift f g "
+                                                        "h\n knob jog left right\n }\n}\n");
     old = build(other);
     options.other_flash = old->code;
     options.other_size = old->size;
@@ -178,7 +183,8 @@ static void halves_of_two_firmwares_do_not_mix(void **state)
     close_board();
 }
 
-/* ---- what is kept -------------------------------------------------------------------------- */
+/* ---- what is kept --------------------------------------------------------------------------
+ */
 
 #define STORED_AVR AVR("main stored; link uart D3 D2")
 #define STORED_ARM ARM("main stored; link wire GP0")
@@ -192,7 +198,8 @@ static uint8_t *told(int half)
     return code;
 }
 
-/* Told once, a half remembers what it is, whatever firmware comes later; and forgets when asked. */
+/* Told once, a half remembers what it is, whatever firmware comes later; and forgets when
+ * asked. */
 static void a_half_remembers_which_one_it_is(void **state)
 {
     static const char *const boards[] = {STORED_AVR, STORED_ARM};
@@ -259,15 +266,15 @@ static void power_cuts_leave_a_half_that_starts(void **state)
     }
 }
 
-/* ---- what it costs ------------------------------------------------------------------------- */
+/* ---- what it costs -------------------------------------------------------------------------
+ */
 
 /* While the host sleeps, a key of the other half wakes it. */
 static void a_key_of_the_other_half_wakes_the_host(void **state)
 {
-    static const char *const boards[] = {AVR("main usb; link uart D3 D2"),
-                                         AVR("main usb; link wire D2"),
-                                         ARM("main usb; link uart GP0 GP1"),
-                                         ARM("main usb; link wire GP0")};
+    static const char *const boards[] = {
+        AVR("main usb; link uart D3 D2"), AVR("main usb; link wire D2"),
+        ARM("main usb; link uart GP0 GP1"), ARM("main usb; link wire GP0")};
     const struct uvk_rig_options options = {.seed = 1};
 
     (void)state;

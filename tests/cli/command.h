@@ -14,8 +14,8 @@ struct ran run(const char *command);
 
 void assert_has(const char *text, const char *part);
 
-/* Run it; its status is STATUS, and OUT and ERR are in what it prints. OUT is NULL: whatever that
- * is; ERR is NULL: it prints nothing there. */
+/* Run it; its status is STATUS, and OUT and ERR are in what it prints. OUT is NULL: whatever
+ * that is; ERR is NULL: it prints nothing there. */
 void expect(const char *command, int status, const char *out, const char *err);
 
 #endif

@@ -15,7 +15,8 @@ static void files_are_named_and_explained(void **state)
            "boards-seats.elf\nboth halves take the same file: the one that is plugged into the "
            "computer is left\n",
            NULL);
-    expect("uvrek build --json -o $SCRATCH/out " TRANSLATOR " | grep -c right.uf2", 0, "1\n", NULL);
+    expect("uvrek build --json -o $SCRATCH/out " TRANSLATOR " | grep -c right.uf2", 0, "1\n",
+           NULL);
     expect("cd $SCRATCH/out && cmp -l boards-translator-left.bin boards-translator-right.bin |"
            " wc -l",
            0, "1\n", NULL);
@@ -31,8 +32,8 @@ static void files_are_named_and_explained(void **state)
 
 /* A bench with both chips empty and COMMANDS that find its USB/IP server at $AT; then STEPS are
  * typed. What the bench has printed is in $SCRATCH/bench afterwards. */
-static void on_bench(const char *file, const char *road, const char *commands, const char *steps,
-                     int status, const char *out, const char *err)
+static void on_bench(const char *file, const char *road, const char *commands,
+                     const char *steps, int status, const char *out, const char *err)
 {
     char *command = g_strdup_printf(
         "cd $SCRATCH && rm -f typed bench && mkfifo typed && "
@@ -67,17 +68,19 @@ static void both_halves_are_flashed_in_turn(void **state)
 static void half_an_update_is_named(void **state)
 {
     (void)state;
-    expect("cp " SOURCE_FOLDER "/boards/ferry26.uvk $SCRATCH && sed 's/tap  *space/&/; s/minus/slash/' "
-           SEATS " > $SCRATCH/older.uvk",
+    expect("cp " SOURCE_FOLDER
+           "/boards/ferry26.uvk $SCRATCH && sed 's/tap  *space/&/; s/minus/slash/' " SEATS
+           " > $SCRATCH/older.uvk",
            0, "", NULL);
-    on_bench(SEATS, "--serial $SCRATCH/port",
-             "uvrek flash --wait 20 --half left --port $SCRATCH/port " SEATS
-             " && uvrek flash --wait 20 --half right --port $SCRATCH/port $SCRATCH/older.uvk > told"
-             " && until grep -q 'are joined' bench; do :; done; sleep 1;"
-             "uvrek ready --usbip $AT " SEATS,
-             "", 0, "  but the other half has another firmware: flash both with the same\n", NULL);
-    expect("cat $SCRATCH/told", 0, "left has to have the firmware of the same keymap: the same file",
-           NULL);
+    on_bench(
+        SEATS, "--serial $SCRATCH/port",
+        "uvrek flash --wait 20 --half left --port $SCRATCH/port " SEATS
+        " && uvrek flash --wait 20 --half right --port $SCRATCH/port $SCRATCH/older.uvk > told"
+        " && until grep -q 'are joined' bench; do :; done; sleep 1;"
+        "uvrek ready --usbip $AT " SEATS,
+        "", 0, "  but the other half has another firmware: flash both with the same\n", NULL);
+    expect("cat $SCRATCH/told", 0,
+           "left has to have the firmware of the same keymap: the same file", NULL);
 }
 
 static void what_makes_no_sense_is_told(void **state)
@@ -91,7 +94,8 @@ static void what_makes_no_sense_is_told(void **state)
            "a copy is of one half: add --half left or --half right");
     expect("uvrek flash --half left $SCRATCH/out/boards-seats.hex", 2, "",
            "--half is for keymaps");
-    expect("uvrek flash --dry-run " SEATS, 0, "through its serial bootloader; nothing was written\n"
+    expect("uvrek flash --dry-run " SEATS, 0,
+           "through its serial bootloader; nothing was written\n"
            "Take the USB cable out of left, and put it into right.",
            NULL);
 }

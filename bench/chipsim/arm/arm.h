@@ -78,7 +78,7 @@ struct chip {
     uint32_t ps_a_cycle;
     uint64_t limit; /* picoseconds: stop there */
     bool sleeps, reset_wanted;
-    bool counted; /* the block that runs next has had its time */
+    bool counted;    /* the block that runs next has had its time */
     const char *end; /* what ended the program: sim_stop's WHAT; NULL: nothing has */
     char why[160];
     /* RESETS, watchdog, timer, NVIC */
@@ -97,7 +97,7 @@ struct chip {
     struct pio_state pio;
     bool flash_hidden; /* it cannot be read just now */
     unsigned sectors_erased;
-    uint8_t *memory; /* a copy of the end of the flash, for who asks */
+    uint8_t *memory;      /* a copy of the end of the flash, for who asks */
     struct block *blocks; /* of code that are known, see run.c */
 };
 

@@ -1,6 +1,6 @@
-/* pio.c - state machines of PIO0 (chapter 3), those of their instructions that a serial line needs,
- * on the two pins of the cable to the other half. They run when the processor looks, up to the
- * moment at which it does. */
+/* pio.c - state machines of PIO0 (chapter 3), those of their instructions that a serial line
+ * needs, on the two pins of the cable to the other half. They run when the processor looks, up
+ * to the moment at which it does. */
 #include "arm.h"
 
 #include <stdlib.h>
@@ -33,7 +33,8 @@ static bool is_enabled(const struct sim *sim, unsigned index)
     return (sim->chip->pio.control >> index & 1u) != 0;
 }
 
-/* ---- FIFOs ---------------------------------------------------------------------------------- */
+/* ---- FIFOs ----------------------------------------------------------------------------------
+ */
 
 static unsigned depth(const struct pio_machine *machine, bool receives)
 {
@@ -85,7 +86,8 @@ void pio_interrupt(struct sim *sim)
     system_interrupt(sim, PIO_IRQ, (asserted & sim->chip->pio.enabled) != 0);
 }
 
-/* ---- pins ----------------------------------------------------------------------------------- */
+/* ---- pins -----------------------------------------------------------------------------------
+ */
 
 static unsigned link_pin(const char *name)
 {
@@ -121,7 +123,8 @@ static bool read_pin(struct sim *sim, unsigned pin, uint64_t at)
     return line_is_high(&sim->line, at);
 }
 
-/* ---- instructions --------------------------------------------------------------------------- */
+/* ---- instructions ---------------------------------------------------------------------------
+ */
 
 static void jump(struct sim *sim, struct pio_machine *machine, uint32_t code, uint64_t at)
 {
@@ -244,7 +247,8 @@ static bool execute(struct sim *sim, struct pio_machine *machine, uint32_t code,
     return true;
 }
 
-/* ---- time ----------------------------------------------------------------------------------- */
+/* ---- time -----------------------------------------------------------------------------------
+ */
 
 static uint64_t period(const struct sim *sim, const struct pio_machine *machine)
 {
@@ -257,15 +261,16 @@ static void step(struct sim *sim, struct pio_machine *machine)
     uint32_t before = machine->pc;
     uint64_t cycle = period(sim, machine);
 
-    machine->pc =
-        before == (machine->exec_control >> 12 & 31u) ? machine->exec_control >> 7 & 31u : before + 1u;
+    machine->pc = before == (machine->exec_control >> 12 & 31u)
+                      ? machine->exec_control >> 7 & 31u
+                      : before + 1u;
     machine->stalls = !execute(sim, machine, code, machine->at / 1000u);
     machine->pc = machine->stalls ? before : machine->pc;
     machine->at += machine->stalls ? cycle : (delay_of(machine, code) + 1u) * cycle;
 }
 
-/* While it stalls nothing happens before the line changes, or the processor writes: then it goes
- * on at the next of its cycles. */
+/* While it stalls nothing happens before the line changes, or the processor writes: then it
+ * goes on at the next of its cycles. */
 static void skip(struct sim *sim, struct pio_machine *machine, uint64_t until)
 {
     uint64_t next = line_next(&sim->line);
@@ -335,7 +340,8 @@ uint64_t pio_next(const struct sim *sim)
     return edge < next ? edge : next;
 }
 
-/* ---- registers ------------------------------------------------------------------------------ */
+/* ---- registers ------------------------------------------------------------------------------
+ */
 
 #define AT_TX       0x10u
 #define AT_RX       0x20u
@@ -370,9 +376,9 @@ static bool read_pio(struct sim *sim, uint32_t offset, uint32_t *value)
 static bool write_machine(struct sim *sim, struct pio_machine *machine, uint32_t offset,
                           uint32_t value)
 {
-    uint32_t *const registers[] = {&machine->divider,     &machine->exec_control,
-                                   &machine->shift_control, NULL, NULL,
-                                   &machine->pin_control};
+    uint32_t *const registers[] = {
+        &machine->divider,    &machine->exec_control, &machine->shift_control, NULL, NULL,
+        &machine->pin_control};
 
     if (offset == 16) { /* an instruction, at once */
         if (!execute(sim, machine, value, chip_ns(sim))) {

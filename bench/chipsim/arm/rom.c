@@ -76,7 +76,8 @@ static void erase(struct sim *sim)
     uint32_t count = argument(sim, 1);
 
     memset(erased, 0xFF, sizeof erased);
-    for (uint32_t done = 0; may_change(sim, at, count, SECTOR) && done < count; done += SECTOR) {
+    for (uint32_t done = 0; may_change(sim, at, count, SECTOR) && done < count;
+         done += SECTOR) {
         uc_mem_write(sim->chip->uc, FLASH_AT + at + done, erased, SECTOR);
         sim->chip->ps += ERASE_PS;
         sim->chip->sectors_erased++;

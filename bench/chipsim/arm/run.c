@@ -64,9 +64,8 @@ bool run_watch(struct sim *sim)
     uc_hook hook;
 
     sim->chip->blocks = calloc(BLOCKS, sizeof *sim->chip->blocks);
-    return sim->chip->blocks != NULL &&
-           uc_hook_add(sim->chip->uc, &hook, UC_HOOK_BLOCK, (void *)on_block, sim, 1, 0) ==
-           UC_ERR_OK;
+    return sim->chip->blocks != NULL && uc_hook_add(sim->chip->uc, &hook, UC_HOOK_BLOCK,
+                                                    (void *)on_block, sim, 1, 0) == UC_ERR_OK;
 }
 
 /* ---- running ------------------------------------------------------------------------- */

@@ -19,11 +19,11 @@ struct handler {
 
 /* The USART, and the byte that is on its way in. */
 struct usart {
-    uint8_t control;        /* UCSR1B */
-    bool fast;              /* U2X1 */
-    uint8_t sends;          /* the buffer of what goes out */
-    bool is_full;           /* there is something in it */
-    uint64_t sent;          /* nanoseconds: the shift register is busy till then */
+    uint8_t control; /* UCSR1B */
+    bool fast;       /* U2X1 */
+    uint8_t sends;   /* the buffer of what goes out */
+    bool is_full;    /* there is something in it */
+    uint64_t sent;   /* nanoseconds: the shift register is busy till then */
     struct received {
         uint8_t byte;
         bool broken, lost; /* no stop bit; a byte before it was lost */
@@ -51,7 +51,8 @@ struct chip {
     struct eeprom eeprom;
     struct handler before_ports[2 * PORTS], before_udcon;
     void (*reset_before)(avr_t *);
-    uint8_t coming; /* flags of UDINT that come just before the program clears what it has read */
+    uint8_t
+        coming; /* flags of UDINT that come just before the program clears what it has read */
     /* in power-down */
     uint8_t timer_stopped; /* the timer's interrupts */
     uint64_t wakes;        /* cycle; 0: it does not sleep so deep */
@@ -75,8 +76,8 @@ void raise_interrupt(struct sim *sim, unsigned number);
 void eeprom_attach(struct sim *sim);
 void eeprom_power_cut(struct sim *sim);
 
-/* usart.c: the serial line; what has happened on it up to NOW, nanoseconds. And on one wire: the
- * program drives the pin that it listens to. */
+/* usart.c: the serial line; what has happened on it up to NOW, nanoseconds. And on one wire:
+ * the program drives the pin that it listens to. */
 void usart_attach(struct sim *sim);
 void usart_reset(struct sim *sim);
 void usart_advance(struct sim *sim, uint64_t now);

@@ -1,5 +1,6 @@
-/* eeprom.c - the EEPROM (section 5.3), strict: it takes its time, it is not asked meanwhile, a byte
- * is written once after it was erased, and a power cut leaves anything where it was at work. */
+/* eeprom.c - the EEPROM (section 5.3), strict: it takes its time, it is not asked meanwhile, a
+ * byte is written once after it was erased, and a power cut leaves anything where it was at
+ * work. */
 #include "avr.h"
 
 #include <sim_io.h>
@@ -10,17 +11,17 @@
 #define EEARL 0x41u
 #define EEARH 0x42u
 
-#define EERE  0x01u
-#define EEPE  0x02u
-#define EEMPE 0x04u
-#define MODE  0x30u
+#define EERE       0x01u
+#define EEPE       0x02u
+#define EEMPE      0x04u
+#define MODE       0x30u
 #define ERASE_ONLY 0x10u
 #define WRITE_ONLY 0x20u
 
-#define BOTH_NS  3400000u /* table 5-1 */
-#define ONE_NS   1800000u
-#define WINDOW   4u /* cycles from EEMPE to EEPE */
-#define ERASED   0xFFu
+#define BOTH_NS 3400000u /* table 5-1 */
+#define ONE_NS  1800000u
+#define WINDOW  4u /* cycles from EEMPE to EEPE */
+#define ERASED  0xFFu
 
 static bool is_busy(const struct sim *sim)
 {
@@ -48,7 +49,8 @@ static void program(struct sim *sim, uint8_t control)
     } else if (mode == WRITE_ONLY && before != ERASED) {
         complain(sim, "a byte of the EEPROM is written that is not erased");
     } else {
-        eeprom->bytes[at] = mode == ERASE_ONLY ? (uint8_t)ERASED : (uint8_t)(before & data[EEDR]);
+        eeprom->bytes[at] =
+            mode == ERASE_ONLY ? (uint8_t)ERASED : (uint8_t)(before & data[EEDR]);
         eeprom->at = at;
         eeprom->wear[at] += mode != WRITE_ONLY;
         eeprom->busy_until = chip_ns(sim) + (mode == 0 ? BOTH_NS : ONE_NS);

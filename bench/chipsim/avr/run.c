@@ -66,8 +66,8 @@ static avr_cycle_count_t every_step(avr_t *avr, avr_cycle_count_t when, void *pa
     return when + STEP_CYCLES;
 }
 
-/* The simulator lets a chip sleep up to its next timer: there is to be one in each step, for the
- * other half runs in between. A reset takes it away. */
+/* The simulator lets a chip sleep up to its next timer: there is to be one in each step, for
+ * the other half runs in between. A reset takes it away. */
 static void limit_sleep(struct sim *sim)
 {
     avr_t *avr = sim->chip->avr;

@@ -167,9 +167,8 @@ static void read_wire(struct reading *reading, const struct uvk_node *statement)
     struct uvk_link *link = &reading->board->link;
 
     link->one_wire = true;
-    link->transmit =
-        link_pin(reading, statement, 2, "the pin of the line", reading->board->chip->link_receives,
-                 "has such a line");
+    link->transmit = link_pin(reading, statement, 2, "the pin of the line",
+                              reading->board->chip->link_receives, "has such a line");
     link->receive = link->transmit;
     if (item(statement, 2) != NULL) {
         want_end(reading, statement, 3);

@@ -350,4 +350,3 @@ unsigned uvk_link_bytes(const struct uvk_board *board)
 
     return MAX(UVK_ASK_BYTES, MAX(first, second));
 }
-

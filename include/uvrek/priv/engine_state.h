@@ -223,7 +223,7 @@ struct uvk_reports {
 struct uvk_pair {
     bool linked; /* it has been told what it is; else all lines are here */
     bool second, leads;
-    bool second_wins; /* where both see a host */
+    bool second_wins;      /* where both see a host */
     uint8_t role;          /* enum uvk_half_role */
     uint8_t answer_ms;     /* the next question waits so long for an answer */
     uint16_t second_knobs; /* bit N: knob N is on the second half */
@@ -232,12 +232,13 @@ struct uvk_pair {
     uint8_t number;  /* of the latest question */
     uint8_t silence; /* ms since something came, up to UVK_HALF_GONE_MS */
     uint8_t waited;  /* ms since the latest question */
-    uint8_t print_seen, print_differs; /* bits: of the other half's print, low byte and high byte */
-    bool answered;   /* the latest question */
-    bool met;        /* where the other half's knobs stand is known */
-    bool known;      /* what was down there at the start has been seen */
-    bool fresh;      /* the other one: the main half does not know yet where the knobs stand */
-    bool said;       /* the other one: an answer has gone out */
+    uint8_t print_seen,
+        print_differs; /* bits: of the other half's print, low byte and high byte */
+    bool answered;     /* the latest question */
+    bool met;          /* where the other half's knobs stand is known */
+    bool known;        /* what was down there at the start has been seen */
+    bool fresh; /* the other one: the main half does not know yet where the knobs stand */
+    bool said;  /* the other one: an answer has gone out */
     bool same_half;
     uint8_t lamps, layer;             /* the other one: as the main half told */
     uvk_bits contacts[UVK_MAX_LINES]; /* the main one: of the other half's lines */

@@ -1,5 +1,5 @@
-/* link.c - the cable to the other half: the USART (section 18). On one wire it only receives; what
- * goes out is timed by timer 3, for the USART cannot let go of a line. */
+/* link.c - the cable to the other half: the USART (section 18). On one wire it only receives;
+ * what goes out is timed by timer 3, for the USART cannot let go of a line. */
 #include "port_atmega32u4.h"
 
 #if UVK_USE_LINK
@@ -22,7 +22,8 @@ static volatile uint8_t ring[RING];
 static volatile uint8_t ring_end;
 static uint8_t ring_start;
 
-/* A byte with a broken frame is passed on too: a CRC will tell. A full ring drops what comes. */
+/* A byte with a broken frame is passed on too: a CRC will tell. A full ring drops what comes.
+ */
 ISR(USART1_RX_vect)
 {
     uint8_t byte = UDR1;

@@ -95,8 +95,8 @@ static void one_millisecond(void)
 
 #define ANSWER_TICKS 2u /* a question and its answer take less */
 
-/* Which half it has been told to be: by a pin, joined to ground on the first half, by what it has
- * kept, or by the build. A pin that is open takes a while to come up. */
+/* Which half it has been told to be: by a pin, joined to ground on the first half, by what it
+ * has kept, or by the build. A pin that is open takes a while to come up. */
 #define IS_OPEN(index, port, bit) || (PIN##port & _BV(bit)) != 0
 #define PULL_UP(index, port, bit)                                                              \
     DDR##port &= (uint8_t)~_BV(bit);                                                           \

@@ -1,7 +1,7 @@
 /* matrix.c - the pins of matrix, direct switches and knobs, as straight code made from the
- * configuration: of each half n UVK_LINES_n(X), UVK_SENSES_n(X), UVK_DIRECT_n(X) and UVK_KNOBS_n(X)
- * name index, port letter and bit of every pin; of knob k the pins 2k and 2k + 1. The second half's
- * lines begin at UVK_SECOND_LINE. */
+ * configuration: of each half n UVK_LINES_n(X), UVK_SENSES_n(X), UVK_DIRECT_n(X) and
+ * UVK_KNOBS_n(X) name index, port letter and bit of every pin; of knob k the pins 2k and 2k
+ * + 1. The second half's lines begin at UVK_SECOND_LINE. */
 #include "port_atmega32u4.h"
 
 #include <avr/io.h>

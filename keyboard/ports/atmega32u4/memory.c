@@ -1,5 +1,5 @@
-/* memory.c - the EEPROM (section 5.3): what outlives the power. A byte is erased or written in a few
- * milliseconds, and all else goes on meanwhile. */
+/* memory.c - the EEPROM (section 5.3): what outlives the power. A byte is erased or written in
+ * a few milliseconds, and all else goes on meanwhile. */
 #include "port_atmega32u4.h"
 
 #if UVK_USE_JOURNAL
@@ -36,7 +36,8 @@ static void begin(uint16_t at, uint8_t byte, uint8_t mode)
     sei();
 }
 
-void uvk_port_memory_write(struct uvk_port *self, uint16_t at, const uint8_t *bytes, uint8_t size)
+void uvk_port_memory_write(struct uvk_port *self, uint16_t at, const uint8_t *bytes,
+                           uint8_t size)
 {
     (void)self;
     (void)size; /* a piece is a byte */

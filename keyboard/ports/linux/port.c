@@ -79,7 +79,8 @@ bool uvk_port_memory_ready(struct uvk_port *port)
     return port->memory != NULL;
 }
 
-void uvk_port_memory_write(struct uvk_port *port, uint16_t at, const uint8_t *bytes, uint8_t size)
+void uvk_port_memory_write(struct uvk_port *port, uint16_t at, const uint8_t *bytes,
+                           uint8_t size)
 {
     memcpy(port->memory + at, bytes, size);
 }

@@ -1,5 +1,5 @@
-/* link.c - the cable to the other half: two state machines of PIO0 are a serial line on any pins
- * (3.6.3, 3.6.4), or one that only pulls low, on one pin for both directions. */
+/* link.c - the cable to the other half: two state machines of PIO0 are a serial line on any
+ * pins (3.6.3, 3.6.4), or one that only pulls low, on one pin for both directions. */
 #include "port_rp2040.h"
 #include "registers.h"
 
@@ -12,35 +12,35 @@
 
 #define PIN_OF(index, port, bit) (bit)
 
-/* Each bit takes eight cycles. Side-set is optional: of five bits the first says that it is there,
- * the second is its value, the others are the delay (3.4.1). */
+/* Each bit takes eight cycles. Side-set is optional: of five bits the first says that it is
+ * there, the second is its value, the others are the delay (3.4.1). */
 #define SIDE(value, delay) ((uint32_t)(1u << 4 | (value) << 3 | (delay)) << 8)
 #define DELAY(cycles)      ((uint32_t)(cycles) << 8)
 
-#define PULL_BLOCK     0x80A0u
-#define PUSH           0x8000u /* where there is room, else it is lost */
-#define SET_X(value)   (0xE020u | (value))
-#define SET_PINS(v)    (0xE000u | (v))
-#define SET_DIRS(v)    (0xE080u | (v))
-#define OUT_PINS_1     0x6001u
-#define OUT_DIRS_1     0x6081u
-#define IN_PINS_1      0x4001u
-#define WAIT_PIN(v)    (0x2020u | (v) << 7)
-#define JMP(to)        (0x0000u | (to))
-#define JMP_X_DEC(to)  (0x0040u | (to))
-#define JMP_PIN(to)    (0x00C0u | (to))
+#define PULL_BLOCK    0x80A0u
+#define PUSH          0x8000u /* where there is room, else it is lost */
+#define SET_X(value)  (0xE020u | (value))
+#define SET_PINS(v)   (0xE000u | (v))
+#define SET_DIRS(v)   (0xE080u | (v))
+#define OUT_PINS_1    0x6001u
+#define OUT_DIRS_1    0x6081u
+#define IN_PINS_1     0x4001u
+#define WAIT_PIN(v)   (0x2020u | (v) << 7)
+#define JMP(to)       (0x0000u | (to))
+#define JMP_X_DEC(to) (0x0040u | (to))
+#define JMP_PIN(to)   (0x00C0u | (to))
 
 /* On one wire a line that is let go is high, and a pin that is an output is low. */
 #if UVK_LINK_ONE_WIRE
-#define HIGH      0u
-#define OUT_1     OUT_DIRS_1
-#define INVERTED  0xFFu
-#define SIDE_IS   (1u << 30 | 1u << 29) /* it is there, and sets directions */
+#define HIGH     0u
+#define OUT_1    OUT_DIRS_1
+#define INVERTED 0xFFu
+#define SIDE_IS  (1u << 30 | 1u << 29) /* it is there, and sets directions */
 #else
-#define HIGH      1u
-#define OUT_1     OUT_PINS_1
-#define INVERTED  0u
-#define SIDE_IS   (1u << 30)
+#define HIGH     1u
+#define OUT_1    OUT_PINS_1
+#define INVERTED 0u
+#define SIDE_IS  (1u << 30)
 #endif
 #define LOW (1u - HIGH)
 

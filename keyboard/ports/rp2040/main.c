@@ -73,8 +73,8 @@ static bool is_due(uint32_t next)
 
 #if UVK_USE_LINK
 
-/* Which half it has been told to be: by a pin, joined to ground on the first half, by what it has
- * kept, or by the build. A pin that is open takes a while to come up. */
+/* Which half it has been told to be: by a pin, joined to ground on the first half, by what it
+ * has kept, or by the build. A pin that is open takes a while to come up. */
 #define SET_UP(index, port, bit)  uvk_pin_start(bit, PAD_PULLED_UP, FUNCTION_SIO);
 #define IS_OPEN(index, port, bit) || (UVK_REG(SIO_GPIO_IN) >> (bit)&1u) != 0
 #define RISES_US                  100u

@@ -1,6 +1,6 @@
-/* memory.c - the last sectors of the flash: what outlives the power. While it is erased or written it
- * cannot be read, so that the code that does so runs in RAM, and nothing else runs (2.8.3.1.3). The
- * USB controller goes on answering by itself that it is busy. */
+/* memory.c - the last sectors of the flash: what outlives the power. While it is erased or
+ * written it cannot be read, so that the code that does so runs in RAM, and nothing else runs
+ * (2.8.3.1.3). The USB controller goes on answering by itself that it is busy. */
 #include "port_rp2040.h"
 #include "registers.h"
 
@@ -31,16 +31,17 @@ static void find_functions(struct rom *rom)
 {
     rom->connect = (void (*)(void))uvk_rom_function('I' | 'F' << 8);
     rom->exit_xip = (void (*)(void))uvk_rom_function('E' | 'X' << 8);
-    rom->erase = (void (*)(uint32_t, uint32_t, uint32_t, uint8_t))uvk_rom_function('R' | 'E' << 8);
-    rom->program = (void (*)(uint32_t, const uint8_t *, uint32_t))uvk_rom_function('R' | 'P' << 8);
+    rom->erase =
+        (void (*)(uint32_t, uint32_t, uint32_t, uint8_t))uvk_rom_function('R' | 'E' << 8);
+    rom->program =
+        (void (*)(uint32_t, const uint8_t *, uint32_t))uvk_rom_function('R' | 'P' << 8);
     rom->flush = (void (*)(void))uvk_rom_function('F' | 'C' << 8);
     rom->enter_xip = (void (*)(void))uvk_rom_function('C' | 'X' << 8);
 }
 
 /* In RAM, with all that it calls. PAGE: what is written; NULL: a run of sectors is erased. */
-__attribute__((noinline, section(".data.in_ram"))) static void change(const struct rom *rom,
-                                                                     uint32_t at,
-                                                                     const uint8_t *page)
+__attribute__((noinline, section(".data.in_ram"))) static void
+change(const struct rom *rom, uint32_t at, const uint8_t *page)
 {
     rom->connect();
     rom->exit_xip();
@@ -76,7 +77,8 @@ uint8_t uvk_port_memory_read(struct uvk_port *self, uint16_t at)
 }
 
 /* A page at a time: what is not meant is written as ones, which changes nothing. */
-void uvk_port_memory_write(struct uvk_port *self, uint16_t at, const uint8_t *bytes, uint8_t size)
+void uvk_port_memory_write(struct uvk_port *self, uint16_t at, const uint8_t *bytes,
+                           uint8_t size)
 {
     uint8_t page[PAGE];
 

@@ -30,14 +30,14 @@ void uvk_clock_fast(void);
 /* Take peripherals out of reset, a RESET_ bit each, and wait until they are. */
 void uvk_unreset(uint32_t which);
 
-/* matrix.c: set up the pins of each half that this chip reads; and a pin, with what its pad does
- * and who drives it (registers.h). IO_BANK0 and PADS_BANK0 are out of reset. */
+/* matrix.c: set up the pins of each half that this chip reads; and a pin, with what its pad
+ * does and who drives it (registers.h). IO_BANK0 and PADS_BANK0 are out of reset. */
 void uvk_matrix_start(bool first, bool second);
 void uvk_pin_start(uint32_t pin, uint32_t pad, uint32_t function);
 
 #if UVK_USE_LINK
-/* link.c: the cable to the other half, SECOND: from that end; the system's clock is HERTZ from now
- * on; what comes, and what there is to send, is to wake the chip. */
+/* link.c: the cable to the other half, SECOND: from that end; the system's clock is HERTZ from
+ * now on; what comes, and what there is to send, is to wake the chip. */
 void uvk_link_start(bool second);
 void uvk_link_clock(uint32_t hertz);
 void uvk_link_before_sleep(void);
@@ -52,7 +52,8 @@ void uvk_bus_detach(void);
 void uvk_power_start(void);
 void uvk_power_alive(uint32_t time);
 void uvk_power_reset(bool bootloader) __attribute__((noreturn));
-/* A function of the chip's ROM by the two letters of its name, the first in the low byte (2.8.3). */
+/* A function of the chip's ROM by the two letters of its name, the first in the low byte
+ * (2.8.3). */
 void *uvk_rom_function(uint32_t code);
 
 #endif

@@ -97,14 +97,14 @@
 #define PIO_PINCTRL(n)   (0x502000DCu + 24u * (n))
 #define PIO_IRQ0_INTE    0x5020012Cu
 
-#define PIO_RX_EMPTY(n)  (1u << (8u + (n)))
-#define PIO_TX_FULL(n)   (1u << (16u + (n)))
-#define PIO_HAS_COME(n)  (1u << (n))
-#define PIO_HAS_ROOM(n)  (1u << (4u + (n)))
-#define PIO_IN_RIGHT     (1u << 18)
-#define PIO_OUT_RIGHT    (1u << 19)
-#define PIO_JOIN_TX      (1u << 30)
-#define PIO_JOIN_RX      (1u << 31)
+#define PIO_RX_EMPTY(n) (1u << (8u + (n)))
+#define PIO_TX_FULL(n)  (1u << (16u + (n)))
+#define PIO_HAS_COME(n) (1u << (n))
+#define PIO_HAS_ROOM(n) (1u << (4u + (n)))
+#define PIO_IN_RIGHT    (1u << 18)
+#define PIO_OUT_RIGHT   (1u << 19)
+#define PIO_JOIN_TX     (1u << 30)
+#define PIO_JOIN_RX     (1u << 31)
 
 /* Interrupts of the core (2.4.8, 2.3.2). */
 #define NVIC_ISER   0xE000E100u

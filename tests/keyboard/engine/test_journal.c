@@ -1,5 +1,5 @@
-/* The journal, with the power cut at every byte that is written or erased. Built twice: with the
- * memory of a chip that writes byte by byte, and with one that erases sectors. */
+/* The journal, with the power cut at every byte that is written or erased. Built twice: with
+ * the memory of a chip that writes byte by byte, and with one that erases sectors. */
 #include <setjmp.h>
 #include <stdarg.h>
 #include <stddef.h>
@@ -19,12 +19,13 @@
 #define KINDS  6u /* kinds 2 to 7 are used here */
 #define FIRST  2u
 
-/* ---- a memory that can lose power --------------------------------------------------------- */
+/* ---- a memory that can lose power ---------------------------------------------------------
+ */
 
 struct uvk_port {
     uint8_t memory[MEMORY];
-    bool watched;   /* each byte that changes is a power cut that is tried */
-    unsigned cuts;  /* that were tried */
+    bool watched;  /* each byte that changes is a power cut that is tried */
+    unsigned cuts; /* that were tried */
     unsigned wear[MEMORY];
 };
 
@@ -62,7 +63,8 @@ bool uvk_port_memory_ready(struct uvk_port *port)
 }
 
 /* A byte is written once between two erasures. */
-void uvk_port_memory_write(struct uvk_port *port, uint16_t at, const uint8_t *bytes, uint8_t size)
+void uvk_port_memory_write(struct uvk_port *port, uint16_t at, const uint8_t *bytes,
+                           uint8_t size)
 {
     assert_in_range(size, 1, UVK_MEMORY_PIECE);
     assert_true(at + size <= MEMORY);
@@ -81,7 +83,8 @@ void uvk_port_memory_erase(struct uvk_port *port, uint16_t at)
     }
 }
 
-/* ---- what is expected --------------------------------------------------------------------- */
+/* ---- what is expected ---------------------------------------------------------------------
+ */
 
 struct value {
     uint8_t size; /* 0: there is none */
@@ -96,8 +99,8 @@ static bool is_there(const struct uvk_journal *journal, struct uvk_port *port,
 {
     for (unsigned i = 0; i < KINDS; i++) {
         uint8_t out[UVK_RECORD_MAX];
-        uint8_t size = uvk_journal_get(journal, port, (enum uvk_record_kind)(FIRST + i), out,
-                                       sizeof out);
+        uint8_t size =
+            uvk_journal_get(journal, port, (enum uvk_record_kind)(FIRST + i), out, sizeof out);
         if (size != values[i].size || memcmp(out, values[i].bytes, size) != 0) {
             return false;
         }
@@ -136,7 +139,8 @@ static void try_cut(const struct uvk_port *port, uint16_t at)
     assert_memory_equal(out, next.bytes, 3);
 }
 
-/* ---- tests -------------------------------------------------------------------------------- */
+/* ---- tests --------------------------------------------------------------------------------
+ */
 
 static struct uvk_port port;
 
@@ -257,7 +261,8 @@ static void what_changes_often_waits(void **state)
         assert_true(uvk_journal_put(&journal, UVK_RECORD_HALF, &byte, 1));
         uvk_journal_task(&journal, &port, 1, true);
     }
-    assert_in_range(time_to_write(&journal), UVK_JOURNAL_REST_MS - 200, UVK_JOURNAL_REST_MS + 200);
+    assert_in_range(time_to_write(&journal), UVK_JOURNAL_REST_MS - 200,
+                    UVK_JOURNAL_REST_MS + 200);
     assert_int_equal(uvk_journal_get(&journal, &port, UVK_RECORD_HALF, &byte, 1), 1);
     assert_int_equal(byte, 99);
 }
@@ -272,7 +277,8 @@ static void a_day_wears_little(void **state)
     (void)uvk_journal_open(&journal, &port, BOARD);
     for (unsigned i = 0; i < 10u * 60u * 2u; i++) {
         uint8_t light[4] = {(uint8_t)i, (uint8_t)(i >> 8), 3, 4};
-        assert_true(uvk_journal_put(&journal, (enum uvk_record_kind)FIRST, light, sizeof light));
+        assert_true(
+            uvk_journal_put(&journal, (enum uvk_record_kind)FIRST, light, sizeof light));
         for (unsigned ms = 0; ms < 30000; ms += 10) {
             uvk_journal_task(&journal, &port, 10, true);
         }
