@@ -32,7 +32,8 @@
  * a bit's nanoseconds. When both have been told, they are joined cable in, cable out      it is
  * joined, or pulled noise N                  of a hundred frames on it, so many are damaged
  *   measure NAME             "ok N": idle-cycles, worst-cycles, stack-bytes, wakeups, passes,
- *                            usb-stopped (1: to save power)
+ *                            usb-stopped (1: to save power), blocked-cycles (the longest time
+ *                            without interrupts); forget: all of these from now on
  *   quit
  *
  * What all simulators share stands in this folder; a folder for each chip has the functions

@@ -4,7 +4,8 @@
  * the scan: lines of the other half come over the link. The other one only answers.
  * 2. Each millisecond the main half makes a question, and the port sends it. The other half
  * scans when it is asked, and answers at once: so its contacts are as young as they can be.
- * 3. When nothing has come for UVK_HALF_GONE_MS, the keys of the other half are up.
+ * 3. When nothing has come for UVK_HALF_GONE_MS, the keys of the other half are up; for twice as
+ * long, when something comes, but nothing that can be believed.
  * 4. A knob's place on the other half is a count that wraps. After a start of either half the
  *    first count that arrives is where it stands, and no step. Keys that are down when the
  * halves first meet do nothing until they have come up, as those of one's own half at the

@@ -76,7 +76,7 @@ enum uvk_status uvk_half_start(struct uvk_engine *engine, const struct uvk_half_
         setup->role < UVK_HALF_HOST_FIRST ? setup->second : setup->role == UVK_HALF_HOST_FIRST;
     pair->second_knobs = setup->second_knobs;
     pair->print = uvk_image_print(&engine->image);
-    pair->silence = UVK_HALF_GONE_MS;
+    pair->silence = UVK_HALF_GONE;
     pair->waited = setup->answer_ms;
     pair->fresh = true;
     if (state_size(engine, true) > UVK_FRAME_BYTES_MAX ||
@@ -189,9 +189,12 @@ void uvk_half_wait(struct uvk_engine *engine)
     struct uvk_pair *pair = &engine->pair;
 
     pair->waited = (uint8_t)(pair->waited + (pair->waited < UINT8_MAX));
-    if (pair->silence < UVK_HALF_GONE_MS && ++pair->silence == UVK_HALF_GONE_MS &&
-        pair->leads) {
-        lose_other_half(pair);
+    if (pair->silence < UVK_HALF_GONE) {
+        pair->silence = (uint8_t)(pair->silence + (pair->heard ? 1u : 2u));
+        pair->heard = false;
+        if (pair->silence >= UVK_HALF_GONE && pair->leads) {
+            lose_other_half(pair);
+        }
     }
 }
 
@@ -388,6 +391,7 @@ uint8_t uvk_half_take(struct uvk_engine *engine, struct uvk_port *port, uint8_t 
     uint8_t *content;
     uint8_t size;
 
+    pair->heard = true;
     if (!uvk_receiver_take(&pair->receiver, byte)) {
         return 0;
     }
@@ -429,7 +433,7 @@ enum uvk_half_trouble uvk_half_trouble(const struct uvk_engine *engine)
     if (pair->print_differs != 0 || pair->same_half) {
         return pair->print_differs != 0 ? UVK_HALF_OTHER_IMAGE : UVK_HALF_SAME_HALF;
     }
-    if (pair->silence < UVK_HALF_GONE_MS) {
+    if (pair->silence < UVK_HALF_GONE) {
         return UVK_HALF_WELL;
     }
     return health->good == 0 && health->broken + health->stray > 0 ? UVK_HALF_UNINTELLIGIBLE

@@ -8,7 +8,7 @@
 /* A half that has given way does not lead before the other one has been silent for a while. */
 static bool may_lead(const struct uvk_pair *pair, bool host)
 {
-    return host && (pair->leads || pair->silence >= UVK_HALF_GONE_MS);
+    return host && (pair->leads || pair->silence >= UVK_HALF_GONE);
 }
 
 /* Not while the answer to the question before may still come. On one wire, two main halves that
@@ -19,7 +19,7 @@ static bool is_to_ask(const struct uvk_engine *engine)
     const struct uvk_pair *pair = &engine->pair;
 
     return pair->waited >= pair->answer_ms &&
-           (pair->second == pair->second_wins || pair->silence < UVK_HALF_GONE_MS ||
+           (pair->second == pair->second_wins || pair->silence < UVK_HALF_GONE ||
             engine->now % 3u == 0);
 }
 

@@ -75,7 +75,9 @@ static enum look look(const struct uvk_receiver *receiver)
     if (receiver->count <= AT_LENGTH) {
         return LOOK_PART;
     }
-    if (length > UVK_FRAME_BYTES_MAX) {
+    /* a question has one length: a wrong one must not swallow the next question */
+    if (length > UVK_FRAME_BYTES_MAX ||
+        (receiver->bytes[0] == UVK_FRAME_ASK && length != UVK_ASK_BYTES)) {
         return LOOK_NONE;
     }
     if (receiver->count < length + UVK_FRAME_AROUND) {

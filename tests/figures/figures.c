@@ -2,6 +2,8 @@
  *
  *   make bench
  */
+#include "figures.h"
+
 #include "uvrek/bench.h"
 #include "uvrek/bootloader.h"
 #include "uvrek/firmware.h"
@@ -24,7 +26,7 @@ static double now(void)
 }
 
 /* Only a line whose budget is a number can be over it. */
-static void row(const char *what, double value, const char *unit, double budget, bool at_least)
+void row(const char *what, double value, const char *unit, double budget, bool at_least)
 {
     bool good = at_least ? value >= budget : value <= budget;
 
@@ -114,7 +116,7 @@ static char *large_text(const struct target *target, unsigned layers)
     return g_string_free(text, FALSE);
 }
 
-static struct uvk_program *read_program(const char *text)
+struct uvk_program *read_program(const char *text)
 {
     struct uvk_program *program = uvk_program_read("figures.uvk", text, strlen(text));
 
@@ -354,62 +356,6 @@ static void measure_large(const char *folder)
     g_free(big);
 }
 
-/* ---- halves
- * ---------------------------------------------------------------------------------- */
-
-#define PRESSES 1000u
-
-static int by_size(const void *a, const void *b)
-{
-    double left = *(const double *)a;
-    double right = *(const double *)b;
-
-    return (left > right) - (left < right);
-}
-
-/* Milliseconds from a contact to the report, of KEY pressed at any moment. */
-static void measure_delays(struct uvk_rig *rig, unsigned key, double delays[PRESSES])
-{
-    for (unsigned i = 0; i < PRESSES; i++) {
-        uint64_t pressed;
-        uint64_t when = 0;
-        (void)uvk_rig_run(rig, 30000 + i * 37 % 1000, NULL);
-        pressed = uvk_rig_now(rig);
-        uvk_rig_press(rig, key, true);
-        (void)uvk_rig_run(rig, 30000, NULL);
-        (void)uvk_host_report_since(uvk_rig_host(rig), pressed, &when);
-        delays[i] = (double)(when - pressed) / 1000;
-        uvk_rig_press(rig, key, false);
-    }
-    qsort(delays, PRESSES, sizeof delays[0], by_size);
-}
-
-static void measure_link(void)
-{
-    const struct uvk_rig_options options = {.seed = 1};
-    struct uvk_program *program =
-        read_program("use \"boards/wherry38.uvk\"\nkeymap plain {\n layer base {\n"
-                     " q w e r t y u i o p\n a s d f g h j k l ;\n z x c v b n m , . /\n"
-                     " 1 2 3 4 5 6 7 8\n } }\n");
-    uint16_t size = 0;
-    uint8_t *image = uvk_lower(program, &size);
-    struct uvk_rig *rig = uvk_rig_native(program, image, size, &options, NULL);
-    double near_half[PRESSES];
-    double other_half[PRESSES];
-
-    measure_delays(rig, 0, near_half);
-    measure_delays(rig, 5, other_half);
-    printf("wherry38, contact to report in ms (fastest, median, worst of %u)\n"
-           "  main half   %.3f  %.3f  %.3f\n  other half  %.3f  %.3f  %.3f\n",
-           PRESSES, near_half[0], near_half[PRESSES / 2], near_half[PRESSES - 1], other_half[0],
-           other_half[PRESSES / 2], other_half[PRESSES - 1]);
-    row("the link adds, worst against worst", other_half[PRESSES - 1] - near_half[PRESSES - 1],
-        "ms", 2, false);
-    uvk_rig_free(rig);
-    g_free(image);
-    uvk_program_free(program);
-}
-
 /* ---- impatient bootloaders -----------------------------------------------------------------
  */
 
@@ -487,7 +433,7 @@ int main(void)
     measure_large(cache);
     measure_rebuild(cache);
     measure_first_byte(cache);
-    measure_link();
+    measure_halves(cache);
     uvk_program_free(small);
     uvk_program_free(large);
     uvk_program_free(other);

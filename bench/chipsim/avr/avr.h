@@ -57,6 +57,7 @@ struct chip {
     uint8_t timer_stopped; /* the timer's interrupts */
     uint64_t wakes;        /* cycle; 0: it does not sleep so deep */
     struct usart usart;
+    uint64_t blocked_since, blocked_most; /* cycles without interrupts */
 };
 
 static inline struct sim *sim_of(const avr_t *avr)

@@ -83,6 +83,13 @@ static long stack_bytes(struct sim *sim)
 
 long chip_measure(struct sim *sim, const char *name)
 {
+    if (strcmp(name, "blocked-cycles") == 0) {
+        return (long)sim->chip->blocked_most;
+    }
+    if (strcmp(name, "forget") == 0) {
+        sim->chip->blocked_most = 0;
+        return 0;
+    }
     if (strcmp(name, "stack-bytes") == 0) {
         return stack_bytes(sim);
     }

@@ -77,6 +77,18 @@ static void limit_sleep(struct sim *sim)
     }
 }
 
+/* How long no interrupt could come. */
+static void blocked_watch(struct sim *sim)
+{
+    struct chip *chip = sim->chip;
+
+    if (chip->avr->sreg[S_I] != 0) {
+        chip->blocked_since = chip->avr->cycle;
+    } else if (chip->avr->cycle - chip->blocked_since > chip->blocked_most) {
+        chip->blocked_most = chip->avr->cycle - chip->blocked_since;
+    }
+}
+
 /* Awake, an instruction at a time: in longer runs, which are faster, interrupts and contacts
  * would come too late by as much. */
 void run_to(struct sim *sim, uint64_t cycle)
@@ -94,6 +106,7 @@ void run_to(struct sim *sim, uint64_t cycle)
                                : left < 1000              ? (avr_cycle_count_t)left
                                                           : 1000;
         state = avr_run(avr);
+        blocked_watch(sim);
         if (avr->pc >= BOOTLOADER) {
             sim_stop(sim, chip_ns(sim), "bootloader", NULL);
         } else if (state == cpu_Crashed || state == cpu_Done) {

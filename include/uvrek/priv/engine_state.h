@@ -220,6 +220,7 @@ struct uvk_reports {
 };
 
 #if UVK_USE_LINK
+#define UVK_HALF_GONE 48u /* twice UVK_HALF_GONE_MS */
 struct uvk_pair {
     bool linked; /* it has been told what it is; else all lines are here */
     bool second, leads;
@@ -230,7 +231,8 @@ struct uvk_pair {
     uint16_t print;        /* of the image */
     struct uvk_receiver receiver;
     uint8_t number;  /* of the latest question */
-    uint8_t silence; /* ms since something came, up to UVK_HALF_GONE_MS */
+    uint8_t silence; /* since something good came, up to UVK_HALF_GONE: 2 for each ms, 1 if bytes came */
+    bool heard;      /* a byte has come since */
     uint8_t waited;  /* ms since the latest question */
     uint8_t print_seen,
         print_differs; /* bits: of the other half's print, low byte and high byte */
