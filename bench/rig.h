@@ -4,7 +4,7 @@
 
 #include "uvrek/bench.h"
 #include "uvrek/electric.h"
-#include "uvrek/half.h"
+#include "uvrek/pair.h"
 
 /* A contact is going to open or close. */
 struct contact_change {

@@ -1,5 +1,6 @@
-/* flashing.h - `uvrek flash`: the command in flash.c, what it says in flash_told.c, what it
- * asks the chip and keeps in flash_kept.c. */
+/* flashing.h - `uvrek flash`: the command in flash.c, how one chip is flashed in flash_run.c,
+ * two halves in flash_halves.c, what it says in flash_told.c, what it asks the chip and keeps
+ * in flash_kept.c. */
 #ifndef UVREK_FLASHING_H
 #define UVREK_FLASHING_H
 
@@ -26,8 +27,8 @@ struct wishes {
     gboolean dry_run, other_board, as_json;
 };
 
-/* flash.c: write it, or do what else the wishes say; the exit status. SEEN (NULL: nobody asks)
- * becomes whether the keyboard itself has come on USB then. */
+/* flash_run.c: write it, or do what else the wishes say; the exit status. SEEN (NULL: nobody
+ * asks) becomes whether the keyboard itself has come on USB then. */
 int run_errand(const struct errand *errand, const struct wishes *wishes, bool *seen);
 
 /* flash_halves.c: a FIRMWARE for BOARD, a controller in each half, into one half or both. The

@@ -2,7 +2,7 @@
 #include "features.h"
 
 #include "uvrek/firmware.h"
-#include "uvrek/link.h"
+#include "uvrek/pair.h"
 #include "uvrek/scan.h"
 
 #include <string.h>
@@ -162,6 +162,7 @@ static void define_link(GString *out, const struct uvk_board *board)
     define(out, "UVK_HALF_BY_PIN", board->main == UVK_MAIN_PIN);
     define(out, "UVK_SECOND_WINS", board->main == UVK_MAIN_SECOND);
     define(out, "UVK_SECOND_KNOBS", second_knobs(board));
+    define(out, "UVK_HALVES_BY_HOST", uvk_halves_by_host(board));
     g_string_append_printf(out, "#define UVK_HALF_ROLE %s\n", role_of(board));
 }
 

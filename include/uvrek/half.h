@@ -4,8 +4,8 @@
  * the scan: lines of the other half come over the link. The other one only answers.
  * 2. Each millisecond the main half makes a question, and the port sends it. The other half
  * scans when it is asked, and answers at once: so its contacts are as young as they can be.
- * 3. When nothing has come for UVK_HALF_GONE_MS, the keys of the other half are up; for twice as
- * long, when something comes, but nothing that can be believed.
+ * 3. When nothing has come for UVK_HALF_GONE_MS, the keys of the other half are up; for twice
+ * as long, when something comes, but nothing that can be believed.
  * 4. A knob's place on the other half is a count that wraps. After a start of either half the
  *    first count that arrives is where it stands, and no step. Keys that are down when the
  * halves first meet do nothing until they have come up, as those of one's own half at the
@@ -33,15 +33,6 @@ extern "C" {
 /* Milliseconds: an answer that has not come by then does not come. With the usual debounce
  * time, keys of a half that is gone are up within 30 ms. */
 #define UVK_HALF_GONE_MS 24u
-
-/* What is wrong between the halves, as far as this one knows. */
-enum uvk_half_trouble {
-    UVK_HALF_WELL,
-    UVK_HALF_ALONE, /* nothing comes: cable out, or crossed, or the other half is off */
-    UVK_HALF_UNINTELLIGIBLE, /* bytes come, and no frames: another speed, or a bad wire */
-    UVK_HALF_OTHER_IMAGE,    /* the other half runs another firmware */
-    UVK_HALF_SAME_HALF       /* both halves have been told that they are the same one */
-};
 
 /* What makes a half the main one. */
 enum uvk_half_role {
@@ -98,7 +89,6 @@ enum uvk_half_trouble uvk_half_trouble(const struct uvk_engine *engine);
 
 /* All that this half knows of the two, for whoever asks it over USB: docs/link.md has the
  * bytes. */
-#define UVK_HALF_TOLD 8u
 void uvk_half_tell(const struct uvk_engine *engine, uint8_t out[UVK_HALF_TOLD]);
 
 /* Is LINE scanned here, KNOB read here? */

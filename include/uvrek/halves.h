@@ -7,7 +7,7 @@
 #define UVREK_HALVES_H
 
 #include "uvrek/cable.h"
-#include "uvrek/half.h"
+#include "uvrek/pair.h"
 
 #ifdef __cplusplus
 extern "C" {

@@ -12,6 +12,7 @@
 #define UVREK_LINK_H
 
 #include "uvrek/config.h"
+#include "uvrek/pair.h"
 
 #include <stdbool.h>
 #include <stdint.h>
@@ -24,8 +25,6 @@ extern "C" {
  * (polynomial 1021, start FFFF, not reflected, no final xor: ITU-T V.41 as HDLC has it, not
  * inverted). */
 #define UVK_FRAME_BYTES_MAX ((uint8_t)UVK_LINK_BYTES) /* a longer one is none */
-#define UVK_FRAME_AROUND    4u                        /* what stands around the bytes */
-#define UVK_ASK_BYTES       2u                        /* of a question */
 #define UVK_FRAME_MAX       (UVK_FRAME_BYTES_MAX + UVK_FRAME_AROUND)
 
 /* The marks have no run of three equal bits, so that a wrong speed shows as a broken mark. */
@@ -48,15 +47,6 @@ struct uvk_receiver {
     uint8_t length; /* of the frame that is whole at the start of BYTES; 0: none is */
     struct uvk_line_health health;
 };
-
-/* Milliseconds until the answer to a question must have come, at SPEED bits a second, where the
- * longer of the two has BYTES_MAX bytes: what the wire needs, and something for the scan. */
-static inline uint8_t uvk_link_answer_ms(uint32_t speed, uint8_t bytes_max)
-{
-    uint32_t bits = 10u * (UVK_FRAME_AROUND + UVK_ASK_BYTES + UVK_FRAME_AROUND + bytes_max);
-
-    return (uint8_t)(1u + (bits * 1000u + speed / 2u) / speed);
-}
 
 /* Put a frame around SIZE bytes of CONTENT into OUT; returns its length. */
 uint8_t uvk_frame_put(uint8_t out[UVK_FRAME_MAX], enum uvk_frame_kind kind,

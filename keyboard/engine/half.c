@@ -26,22 +26,6 @@ enum { STATUS_PRINT_LOW, STATUS_PRINT_HIGH, STATUS_LAMPS, STATUS_LAYER };
 /* ---- what this half is ----------------------------------------------------------------------
  */
 
-#if UVK_MAX_KNOBS > 0
-/* Without a link all knobs are here. */
-bool uvk_half_has_knob(const struct uvk_engine *engine, uint8_t knob)
-{
-    return !engine->pair.linked ||
-           ((engine->pair.second_knobs >> knob & 1u) != 0) == engine->pair.second;
-}
-#endif
-
-/* Without a link all lines are here. */
-bool uvk_half_has_line(const struct uvk_engine *engine, uint8_t line)
-{
-    return !engine->pair.linked ||
-           (line >= uvk_image_second_line(&engine->image)) == engine->pair.second;
-}
-
 /* Bytes of an answer of this half, or of the other one; more than 255 count as 255. */
 static uint8_t state_size(const struct uvk_engine *engine, bool own)
 {
@@ -148,7 +132,9 @@ static void compare_print(struct uvk_pair *pair, uint8_t index, uint8_t byte)
 
     pair->print_seen |= bit;
     pair->print_differs &= (uint8_t)~bit;
-    pair->print_differs |= byte != print_byte(pair, index) ? bit : 0;
+    if (byte != print_byte(pair, index)) {
+        pair->print_differs |= bit;
+    }
 }
 
 /* ---- the main half -------------------------------------------------------------------------
@@ -241,7 +227,7 @@ static uvk_bits take_line(const struct uvk_engine *engine, struct bits *bits)
 
     for (uint8_t sense = 0; sense < uvk_image_senses(&engine->image); sense++) {
         if ((*bits->at & bits->mask) != 0) {
-            closed |= (uvk_bits)((uvk_bits)1 << sense);
+            closed = (uvk_bits)(closed | (uvk_bits)1 << sense);
         }
         next_bit(bits);
     }

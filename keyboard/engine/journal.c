@@ -32,6 +32,11 @@ enum state {
     HEAD        /* of the other bank: from then on it is the one that counts */
 };
 
+static uint8_t other_bank(const struct uvk_journal *journal)
+{
+    return journal->bank == 0;
+}
+
 static uint8_t read(struct uvk_port *port, uint8_t bank, uint16_t at)
 {
     return uvk_port_memory_read(port, (uint16_t)(bank * UVK_BANK_BYTES + at));
@@ -129,7 +134,7 @@ enum uvk_journal_found uvk_journal_open(struct uvk_journal *journal, struct uvk_
     memset(journal, 0, sizeof *journal);
     journal->board = board;
     journal->bank = later_bank(port);
-    journal->blank = is_erased_from(port, 1u - journal->bank, 0);
+    journal->blank = is_erased_from(port, other_bank(journal), 0);
     if (!has_head(port, journal->bank)) {
         return begin_empty(journal, UVK_JOURNAL_EMPTY);
     }
@@ -240,10 +245,12 @@ static uint8_t byte_to_write(const struct record *record, uint16_t index)
 {
     uint16_t behind = (uint16_t)(record->size + 2u);
 
-    return index < behind        ? record_byte(record, index)
-           : index == behind     ? (uint8_t)(record_crc(record) >> 8)
-           : index == behind + 1 ? (uint8_t)record_crc(record)
-                                 : (uint8_t)WRITTEN;
+    if (index < behind) {
+        return record_byte(record, index);
+    }
+    return index == behind        ? (uint8_t)(record_crc(record) >> 8)
+           : index == behind + 1u ? (uint8_t)record_crc(record)
+                                  : (uint8_t)WRITTEN;
 }
 
 /* As many bytes as the memory takes at once; the last one by itself, when all others are there.
@@ -293,7 +300,7 @@ static void append(struct uvk_journal *journal, struct uvk_port *port)
 /* The other bank is not blank: a piece of it becomes so. */
 static void erase(struct uvk_journal *journal, struct uvk_port *port)
 {
-    uint8_t other = 1u - journal->bank;
+    uint8_t other = other_bank(journal);
 
     uvk_port_memory_erase(port, (uint16_t)(other * UVK_BANK_BYTES + journal->at));
     journal->at = (uint16_t)(journal->at + UVK_ERASE_BYTES);
@@ -338,7 +345,7 @@ static void copy_one(struct uvk_journal *journal, struct uvk_port *port)
         count++;
     }
     uvk_port_memory_write(
-        port, (uint16_t)((1u - journal->bank) * UVK_BANK_BYTES + journal->at + journal->done),
+        port, (uint16_t)(other_bank(journal) * UVK_BANK_BYTES + journal->at + journal->done),
         piece, count);
     journal->done = (uint16_t)(journal->done + count);
     if (journal->done >= size) {
@@ -351,7 +358,7 @@ static void copy_one(struct uvk_journal *journal, struct uvk_port *port)
 static void add_wanted(struct uvk_journal *journal, struct uvk_port *port)
 {
     if (journal->size == 0 || /* to forget is to have nothing there */
-        write_wanted(journal, port, 1u - journal->bank, journal->at)) {
+        write_wanted(journal, port, other_bank(journal), journal->at)) {
         journal->at =
             (uint16_t)(journal->at + (journal->size > 0 ? journal->size + AROUND : 0u));
         journal->done = 0;
@@ -370,8 +377,8 @@ static void write_head(struct uvk_journal *journal, struct uvk_port *port)
                                        (uint8_t)(journal->erased >> 8)};
     const struct record head = {UVK_RECORD_HEAD, HEAD_BYTES, bytes};
 
-    if (write_piece(journal, port, 1u - journal->bank, 0, &head)) {
-        journal->bank = 1u - journal->bank;
+    if (write_piece(journal, port, other_bank(journal), 0, &head)) {
+        journal->bank = other_bank(journal);
         journal->sequence++;
         journal->end = journal->at;
         journal->whole = journal->at;

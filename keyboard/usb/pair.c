@@ -16,7 +16,7 @@ void uvk_pair_start(struct uvk_usb *usb, bool second)
 /* Where the host says which half it is, both are wired alike. */
 bool uvk_pair_has(const struct uvk_usb *usb, bool second)
 {
-    return UVK_HALF_ROLE != UVK_HALF_WITH_HOST || uvk_half_is_second(usb->engine) == second;
+    return UVK_HALVES_BY_HOST || uvk_half_is_second(usb->engine) == second;
 }
 
 bool uvk_pair_tick(struct uvk_usb *usb, struct uvk_port *port)

@@ -12,7 +12,8 @@ void row(const char *what, double value, const char *unit, double budget, bool a
 /* A program; its mistakes are printed. */
 struct uvk_program *read_program(const char *text);
 
-/* halves.c: what two halves cost, and what a bad cable does. Firmware is kept in the folder CACHE. */
+/* halves.c: what two halves cost, and what a bad cable does. Firmware is kept in the folder
+ * CACHE. */
 void measure_halves(const char *cache);
 
 #endif

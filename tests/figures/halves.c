@@ -1,4 +1,5 @@
-/* halves.c - keyboards with a controller in each half: delays, sizes, and what a bad cable does. */
+/* halves.c - keyboards with a controller in each half: delays, sizes, and what a bad cable
+ * does. */
 #include "figures.h"
 
 #include "uvrek/bench.h"
@@ -27,14 +28,16 @@ static const struct cable {
 static char *board_text(const struct cable *cable, const char *main_rule)
 {
     return g_strdup_printf(
-        "board split { title \"Split\"; chip %s\n usb { vendor 0x1209; product 9; maker \"S\" }\n"
+        "board split { title \"Split\"; chip %s\n usb { vendor 0x1209; product 9; maker \"S\" "
+        "}\n"
         " halves left right { main %s; link %s }\n matrix { rows %s; cols %s; flow col->row; "
         "spare r3c4 }\n keys left { r0c0 r0c1 r0c2 r0c3 r0c4; r1c0 r1c1 r1c2 r1c3 r1c4\n"
         " r2c0 r2c1 r2c2 r2c3 r2c4; r3c0 r3c1 r3c2 r3c3 }\n keys right mirror left\n}\n",
         cable->chip, main_rule, cable->link, cable->rows, cable->columns);
 }
 
-/* ---- delays ------------------------------------------------------------------------------- */
+/* ---- delays -------------------------------------------------------------------------------
+ */
 
 #define PRESSES 150u
 
@@ -108,10 +111,10 @@ static void measure_cable(const struct cable *cable, const char *cache)
     char *text = g_strconcat(board, "keymap plain {\n layer base {\n" KEYS " } }\n", NULL);
     struct uvk_program *program = read_program(text);
     struct uvk_firmware *firmware = build(program, cache);
-    struct uvk_rig *rig =
-        firmware != NULL ? uvk_rig_chip(program, firmware->code, firmware->size, firmware->elf,
-                                        &options, NULL)
-                         : NULL;
+    struct uvk_rig *rig = firmware != NULL
+                              ? uvk_rig_chip(program, firmware->code, firmware->size,
+                                             firmware->elf, &options, NULL)
+                              : NULL;
 
     if (rig != NULL) {
         measure_rig(cable->name, rig);
@@ -123,20 +126,23 @@ static void measure_cable(const struct cable *cable, const char *cache)
     g_free(board);
 }
 
-/* ---- sizes -------------------------------------------------------------------------------- */
+/* ---- sizes --------------------------------------------------------------------------------
+ */
 
 #define RICH                                                                                   \
     "keymap rich {\n feel calm { decide on-nested; rest 120ms; other-hand; again 90ms }\n"     \
-    " macro greet { type \"Good evening,\\n\"; wait 50ms; tap ctrl+s; on-release { tap esc } "  \
+    " macro greet { type \"Good evening,\\n\"; wait 50ms; tap ctrl+s; on-release { tap esc } " \
     "}\n dance spin { tap -> 1; hold -> f1; tap tap -> f11; tap hold -> ctrl+1 }\n"            \
     " leader { left.r0c1 left.r0c2 -> greet; left.r0c2 -> n2 }\n long-press { digits }\n"      \
-    " combo left.r2c0+left.r2c1 -> greet\n combo left.r2c2+left.r2c3 -> ctrl { until last-up "  \
-    "}\n layer base {\n q w/shift ~calm e r t y u i o p\n mute s d f greet spin leader k l ;\n" \
+    " combo left.r2c0+left.r2c1 -> greet\n combo left.r2c2+left.r2c3 -> ctrl { until last-up " \
+    "}\n layer base {\n q w/shift ~calm e r t y u i o p\n mute s d f greet spin leader k l "   \
+    ";\n"                                                                                      \
     " z x once:alt toggle:n2 b n m click-left wheel-up /\n 1 2 n1 n2 block:gui 6 point-up "    \
-    "sleep\n }\n layer n1 {\n '?' ctrl+right-alt+x pace-slow block:caps-lock ctrl+click-left "  \
-    ". . . . .\n . . . . . . . . . .\n . . . . . . . . . .\n . . . . . . . board:bootloader\n " \
+    "sleep\n }\n layer n1 {\n '?' ctrl+right-alt+x pace-slow block:caps-lock ctrl+click-left " \
+    ". . . . .\n . . . . . . . . . .\n . . . . . . . . . .\n . . . . . . . "                   \
+    "board:bootloader\n "                                                                      \
     "}\n layer n2 {\n . . . . . . . . . .\n . . . . . . . . . .\n . . . . . . . . . .\n"       \
-    " . . . . . . . .\n }\n layer n3 when n1+n2 {\n . . . . . . . . . .\n . . . . . . . . . ."  \
+    " . . . . . . . .\n }\n layer n3 when n1+n2 {\n . . . . . . . . . .\n . . . . . . . . . ." \
     "\n . . . . . . . . . .\n . . . . . . . board:reset\n }\n}\n"
 
 /* Of 38 keys with all that there is so far: link, journal, every kind of cell. */
@@ -159,10 +165,11 @@ static void measure_sizes(const char *cache)
     g_free(board);
 }
 
-/* ---- a bad cable -------------------------------------------------------------------------- */
+/* ---- a bad cable --------------------------------------------------------------------------
+ */
 
 #define EVENTS  1000000u
-#define FINGERS 8u /* keys of the other half that go up and down at once */
+#define FINGERS 8u  /* keys of the other half that go up and down at once */
 #define LEAST   30u /* milliseconds that a contact stays as it is, at the least */
 #define LINES   32u
 
@@ -225,9 +232,8 @@ static void look_at_report(struct bad *bad)
 {
     struct uvk_endpoint *endpoint = &bad->ports[0].endpoints[1];
 
-    for (unsigned i = 0; endpoint->size > 0 && endpoint->report[0] == UVK_REPORT_KEYS &&
-                         i < FINGERS;
-         i++) {
+    for (unsigned i = 0;
+         endpoint->size > 0 && endpoint->report[0] == UVK_REPORT_KEYS && i < FINGERS; i++) {
         bool now = (endpoint->report[2 + usages[i] / 8] >> usages[i] % 8 & 1) != 0;
         bad->presses[i] += now && !bad->down[i];
         bad->down[i] = now;
@@ -338,7 +344,8 @@ static void measure_loss(void)
     uvk_program_free(program);
 }
 
-/* ---- all of it ---------------------------------------------------------------------------- */
+/* ---- all of it ----------------------------------------------------------------------------
+ */
 
 static void measure_in_simulator(void)
 {

@@ -107,6 +107,9 @@ struct chip {
 void arm_end(struct sim *sim, const char *what, const char *format, ...)
     __attribute__((format(printf, 3, 4)));
 
+/* state.c: an interrupt of the processor is asserted, or not any more. */
+void system_interrupt(struct sim *sim, unsigned number, bool asserted);
+
 /* power.c */
 void arm_reset(struct sim *sim, uint32_t reason, uint32_t cause);
 
@@ -121,7 +124,6 @@ extern const struct peripheral system_peripherals[];
 extern const size_t system_peripheral_count;
 void system_reset(struct sim *sim);
 bool system_has_usb_clock(const struct sim *sim);
-void system_interrupt(struct sim *sim, unsigned number, bool asserted);
 /* Alarms and the watchdog, up to now; and when the next of them comes, picoseconds. */
 void system_advance(struct sim *sim);
 uint64_t system_next(const struct sim *sim);

@@ -27,3 +27,11 @@ void arm_end(struct sim *sim, const char *what, const char *format, ...)
     va_end(arguments);
     uc_emu_stop(chip->uc);
 }
+
+/* An interrupt stays pending when its source goes; only the program takes it back. */
+void system_interrupt(struct sim *sim, unsigned number, bool asserted)
+{
+    if (asserted) {
+        sim->chip->irq_pending |= 1u << number;
+    }
+}

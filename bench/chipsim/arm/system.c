@@ -391,14 +391,6 @@ uint64_t system_next(const struct sim *sim)
     return sim->chip->alarm_at < next ? sim->chip->alarm_at : next;
 }
 
-/* An interrupt stays pending when its source goes; only the program takes it back. */
-void system_interrupt(struct sim *sim, unsigned number, bool asserted)
-{
-    if (asserted) {
-        sim->chip->irq_pending |= 1u << number;
-    }
-}
-
 const struct peripheral system_peripherals[] = {
     {"RESETS", 0x4000C000u, NEVER_RESET, read_resets, write_resets},
     {"PSM", 0x40010000u, NEVER_RESET, read_psm, write_psm},

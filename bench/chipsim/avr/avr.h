@@ -69,8 +69,10 @@ static inline struct sim *sim_of(const avr_t *avr)
 void pins_attach(struct sim *sim);
 void pins_sync(struct sim *sim); /* take over the drives from the port registers */
 
-/* run.c: up to a cycle; an interrupt, by the number of its vector. */
+/* run.c: up to a cycle. */
 void run_to(struct sim *sim, uint64_t cycle);
+
+/* state.c: an interrupt, by the number of its vector. */
 void raise_interrupt(struct sim *sim, unsigned number);
 
 /* eeprom.c; and the power goes: the byte that is at work holds anything. */

@@ -1,8 +1,6 @@
 /* run.c - an ATmega32U4 runs. */
 #include "avr.h"
 
-#include <sim_interrupts.h>
-
 #define SMCR       0x53u
 #define SLEEP_MODE 0x0Eu
 #define POWER_DOWN 0x04u
@@ -12,27 +10,6 @@
 
 #define WATCHDOG_VECTOR 12u
 #define WATCHDOG_US     16000u
-
-uint64_t chip_ns(const struct sim *sim)
-{
-    return sim->chip->avr->cycle * 1000u / CYCLES_PER_US;
-}
-
-bool chip_sleeps(const struct sim *sim)
-{
-    return sim->chip->avr->state == cpu_Sleeping;
-}
-
-void raise_interrupt(struct sim *sim, unsigned number)
-{
-    avr_t *avr = sim->chip->avr;
-
-    for (int i = 0; i < avr->interrupts.vector_count; i++) {
-        if (avr->interrupts.vector[i]->vector == number) {
-            avr_raise_interrupt(avr, avr->interrupts.vector[i]);
-        }
-    }
-}
 
 /* In power-down the timers stand still (section 7.5), and the watchdog wakes as it was told
  * (8.4). The simulator knows neither. */

@@ -2,7 +2,7 @@
  * scanned. */
 #include "reading.h"
 
-#include "uvrek/link.h"
+#include "uvrek/pair.h"
 
 #include <string.h>
 

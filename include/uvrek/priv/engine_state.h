@@ -231,7 +231,8 @@ struct uvk_pair {
     uint16_t print;        /* of the image */
     struct uvk_receiver receiver;
     uint8_t number;  /* of the latest question */
-    uint8_t silence; /* since something good came, up to UVK_HALF_GONE: 2 for each ms, 1 if bytes came */
+    uint8_t silence; /* since something good came, up to UVK_HALF_GONE: 2 for each ms, 1 if
+                        bytes came */
     bool heard;      /* a byte has come since */
     uint8_t waited;  /* ms since the latest question */
     uint8_t print_seen,

@@ -75,7 +75,7 @@ void uvk_link_start(void)
 /* Eight bits between a low one and a high one, each for BIT_CYCLES. */
 static void send_byte(uint8_t byte)
 {
-    uint16_t bits = (uint16_t)(byte << 1 | 0x200u);
+    uint16_t bits = (uint16_t)((uint16_t)byte << 1 | 0x200u);
     uint16_t next = TCNT3;
 
     for (uint8_t i = 0; i < 10; i++) {

@@ -40,7 +40,7 @@ static void find_functions(struct rom *rom)
 }
 
 /* In RAM, with all that it calls. PAGE: what is written; NULL: a run of sectors is erased. */
-__attribute__((noinline, section(".data.in_ram"))) static void
+__attribute__((noinline, section(".in_ram"))) static void
 change(const struct rom *rom, uint32_t at, const uint8_t *page)
 {
     rom->connect();

@@ -4,6 +4,7 @@
 #define UVK_USB_MAKER      , 0x53, 0x00
 /* of a keyboard in two halves */
 #define UVK_HALF_ROLE      UVK_HALF_WITH_HOST
+#define UVK_HALVES_BY_HOST 0
 #define UVK_SECOND_WINS    0
 #define UVK_SECOND_KNOBS   0
 #define UVK_LINK_ANSWER_MS 2
