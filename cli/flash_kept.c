@@ -54,16 +54,24 @@ static bool save(const char *path, const struct uvk_chip *chip, const uint8_t *c
 /* ---- before it is written ------------------------------------------------------------------
  */
 
+bool is_of_other_board(const struct errand *errand, const uint8_t *code, size_t size)
+{
+    struct uvk_note note;
+
+    return errand->board != NULL && code != NULL && uvk_note_find(code, size, &note) &&
+           strcmp(note.board, errand->board) != 0;
+}
+
 /* A chip that holds the firmware of another board sits on another board. */
 static bool is_for_board(const struct errand *errand, const uint8_t *code, size_t size,
                          GError **error)
 {
     struct uvk_note note;
 
-    if (errand->board == NULL || !uvk_note_find(code, size, &note) ||
-        strcmp(note.board, errand->board) == 0) {
+    if (!is_of_other_board(errand, code, size)) {
         return true;
     }
+    (void)uvk_note_find(code, size, &note);
     g_set_error(
         error, UVK_PROBLEM, UVK_NOT_DONE,
         "the chip holds the keymap %s for the board %s, and this is for %s; nothing was "

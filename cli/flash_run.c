@@ -20,9 +20,17 @@ static void progress(void *data, enum uvk_flash_stage stage, const char *text, s
 
 static bool before(void *data, const uint8_t *code, size_t size, GError **error)
 {
-    const struct going *going = data;
+    struct going *going = data;
 
-    return look_before(going->errand, going->wishes, code, size, error);
+    if (!look_before(going->errand, going->wishes, code, size, error)) {
+        return false;
+    }
+    if (is_of_other_board(going->errand, code, size)) {
+        show_progress(
+            &going->shown, UVK_FLASH_HINT,
+            "what this keyboard has kept is of the other board: it counts for nothing", 0, 0);
+    }
+    return true;
 }
 
 static int tell_plan(const struct errand *errand)

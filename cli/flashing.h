@@ -67,6 +67,9 @@ void catch_interrupt(void);
 bool look_before(const struct errand *errand, const struct wishes *wishes, const uint8_t *code,
                  size_t size, GError **error);
 
+/* Does the chip hold, in CODE (NULL: that is not known), the firmware of another board? */
+bool is_of_other_board(const struct errand *errand, const uint8_t *code, size_t size);
+
 /* Can a copy be written as the file's name asks for? False: *ERROR. */
 bool can_save(const char *path, const struct uvk_chip *chip, GError **error);
 

@@ -14,8 +14,8 @@
 #define FORMAT 1u
 
 #define ERASED  0xFFu
-#define WRITTEN 0x5Au /* the last byte of a record */
-#define AROUND  5u    /* kind, size, CRC, last byte */
+#define WRITTEN ((uint8_t)0x5A) /* the last byte of a record */
+#define AROUND  5u              /* kind, size, CRC, last byte */
 
 /* A HEAD: format, sequence, board, erasures, the latter two with the low byte first. */
 #define HEAD_BYTES 6u
@@ -248,9 +248,10 @@ static uint8_t byte_to_write(const struct record *record, uint16_t index)
     if (index < behind) {
         return record_byte(record, index);
     }
-    return index == behind        ? (uint8_t)(record_crc(record) >> 8)
-           : index == behind + 1u ? (uint8_t)record_crc(record)
-                                  : (uint8_t)WRITTEN;
+    if (index == behind) {
+        return (uint8_t)(record_crc(record) >> 8);
+    }
+    return index == behind + 1u ? (uint8_t)record_crc(record) : WRITTEN;
 }
 
 /* As many bytes as the memory takes at once; the last one by itself, when all others are there.

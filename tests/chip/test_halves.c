@@ -47,6 +47,16 @@ static void switch_on(const struct uvk_rig_options *options)
     }
 }
 
+static struct uvk_program *good_program_of(const char *board, const char *layer)
+{
+    char *text = g_strconcat(board, "keymap k {\n host linux us\n layer base {\n", layer,
+                             " knob jog left right\n }\n}\n", NULL);
+    struct uvk_program *read = good_program(text);
+
+    g_free(text);
+    return read;
+}
+
 static void open_board(const char *board, const char *rest)
 {
     char *text = g_strconcat(board, KEYMAP, rest, NULL);
@@ -239,6 +249,36 @@ static void a_half_remembers_which_one_it_is(void **state)
     }
 }
 
+/* Asked to forget, a half is again what its firmware says: the first one, where it says
+ * nothing. */
+static void a_reset_forgets_it(void **state)
+{
+    static const char *const boards[] = {STORED_AVR, STORED_ARM};
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(boards); i++) {
+        struct uvk_rig_options options = {.seed = 1};
+        char *before;
+        char *after;
+        program = good_program_of(boards[i], "a b c d\n board:reset f g h\n");
+        firmware = build(program);
+        switch_on(&options);
+        assert_true(uvk_rig_run(rig, 3000000, NULL));
+        before = uvk_rig_memory(rig, 0);
+        assert_non_null(strstr(before, "0201"
+                                       "31")); /* the record: the first half */
+        uvk_rig_press(rig, 4, true);
+        assert_true(uvk_rig_run(rig, 8000000, NULL));
+        after = uvk_rig_memory(rig, 0);
+        assert_string_not_equal(before, after);
+        assert_int_equal(uvk_rig_restarts(rig), 1);
+        uvk_rig_free(rig);
+        g_free(before);
+        g_free(after);
+        close_board();
+    }
+}
+
 /* The power goes at any moment while it is being kept. */
 static void power_cuts_leave_a_half_that_starts(void **state)
 {
@@ -303,6 +343,7 @@ int main(void)
         cmocka_unit_test(each_rule_names_the_halves),
         cmocka_unit_test(halves_of_two_firmwares_do_not_mix),
         cmocka_unit_test(a_half_remembers_which_one_it_is),
+        cmocka_unit_test(a_reset_forgets_it),
         cmocka_unit_test(power_cuts_leave_a_half_that_starts),
         cmocka_unit_test(a_key_of_the_other_half_wakes_the_host),
     };

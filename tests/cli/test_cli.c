@@ -854,6 +854,20 @@ static void a_running_keyboard_is_touched(void **state)
     expect("cat $SCRATCH/bench", 0, "the keyboard has gone to its bootloader\n", NULL);
 }
 
+static void another_board_is_flashed_on_request(void **state)
+{
+    (void)state;
+    expect("cd $SCRATCH && rm -f typed && mkfifo typed && "
+           "{ uvrek bench --chip --serial running " SOURCE_FOLDER "/" DEMO
+           " < typed > bench 2>&1 & } && exec 7> typed && until test -e running; do :; done; "
+           "uvrek flash --touch running --port running --wait 20 --other-board " SOURCE_FOLDER
+           "/boards/box-office.uvk; exec 7>&-; wait",
+           0,
+           "what this keyboard has kept is of the other board: it counts for nothing\n"
+           "writing ",
+           NULL);
+}
+
 static void the_rule_for_udev_is_written(void **state)
 {
     (void)state;
@@ -1100,6 +1114,7 @@ int main(void)
         cmocka_unit_test(dfu_troubles_are_told),
         cmocka_unit_test(the_chip_is_asked_first),
         cmocka_unit_test(a_running_keyboard_is_touched),
+        cmocka_unit_test(another_board_is_flashed_on_request),
         cmocka_unit_test(the_rule_for_udev_is_written),
         cmocka_unit_test(files_are_flashed_and_explained),
         cmocka_unit_test(flash_command_tells_what_went_wrong),
