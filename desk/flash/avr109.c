@@ -182,14 +182,12 @@ static bool verify_all(struct talk *talk, const uint8_t *code, size_t size, GErr
     return true;
 }
 
-/* Erase, write, verify. Once it is erased, an error says so: the keyboard can do nothing but
+/* Erase, write, verify. Once that has begun, an error says so: the keyboard can do nothing but
  * be flashed again. */
 static bool replace_all(struct talk *talk, const uint8_t *words, size_t size, GError **error)
 {
-    if (!command(talk, 'e', "to erase", error)) {
-        return false;
-    }
-    return (write_all(talk, words, size, error) && verify_all(talk, words, size, error)) ||
+    return (command(talk, 'e', "to erase", error) && write_all(talk, words, size, error) &&
+            verify_all(talk, words, size, error)) ||
            road_emptied(error);
 }
 
@@ -205,18 +203,11 @@ static const char *leave(struct talk *talk)
     return good ? NULL : "it did not answer at the end: if it does not start, plug it in again";
 }
 
-/* What is in the chip, for whoever wants to know before it is written. */
-static bool ask_before(struct talk *talk, GError **error)
+static bool read_all(void *self, uint8_t *code, size_t room, bool *shown, GError **error)
 {
-    size_t room = road_room(talk->chip);
-    uint8_t *code;
-    bool good;
+    struct talk *talk = self;
+    bool good = set_address(talk, 0, error);
 
-    if (talk->options->before == NULL) {
-        return true;
-    }
-    code = g_malloc(room);
-    good = set_address(talk, 0, error);
     for (size_t at = 0; good && at < room; at += talk->block) {
         road_tell(talk->options, UVK_FLASH_READING, NULL, at, room);
         good = read_block(talk, code + at, MIN(talk->block, room - at), error);
@@ -224,8 +215,7 @@ static bool ask_before(struct talk *talk, GError **error)
     if (good) {
         road_tell(talk->options, UVK_FLASH_READING, NULL, room, room);
     }
-    good = good && road_before(talk->options, code, room, error);
-    g_free(code);
+    *shown = good;
     return good;
 }
 
@@ -246,7 +236,8 @@ bool uvk_avr109_flash(struct uvk_line *line, const struct uvk_chip *chip, const 
         memcpy(words, code, size);
     }
     good = (introduce(&talk, error) && check_signature(&talk, error) &&
-            command(&talk, 'P', "to be programmed", error) && ask_before(&talk, error)) ||
+            command(&talk, 'P', "to be programmed", error) &&
+            road_ask_before(options, chip, read_all, &talk, error)) ||
            road_untouched(error);
     good = good && (code == NULL || replace_all(&talk, words, even, error));
     g_free(words);

@@ -85,30 +85,20 @@ static bool verify_all(struct dfu *dfu, const uint8_t *code, size_t size, GError
     return good || road_emptied(error);
 }
 
-static bool ask_before(struct dfu *dfu, GError **error)
+/* One that cannot be uploaded from shows nothing. */
+static bool look(void *self, uint8_t *code, size_t room, bool *shown, GError **error)
 {
-    size_t room = road_room(dfu->chip);
-    uint8_t *code;
-    bool good;
+    struct dfu *dfu = self;
 
-    if (dfu->options->before == NULL) {
-        return true;
-    }
-    if ((dfu->function.attributes & UVK_DFU_CAN_UPLOAD) == 0) {
-        return road_before(dfu->options, NULL, 0, error);
-    }
-    code = g_malloc(room);
-    good = read_all(dfu, code, room, UVK_FLASH_READING, error) &&
-           road_before(dfu->options, code, room, error);
-    g_free(code);
-    return good;
+    *shown = (dfu->function.attributes & UVK_DFU_CAN_UPLOAD) != 0;
+    return !*shown || read_all(dfu, code, room, UVK_FLASH_READING, error);
 }
 
 static bool flash_plain(struct dfu *dfu, const uint8_t *code, size_t size, GError **error)
 {
     bool verifies = can_verify(dfu);
 
-    if (!ask_before(dfu, error)) {
+    if (!road_ask_before(dfu->options, dfu->chip, look, dfu, error)) {
         return road_untouched(error);
     }
     dfu->blocks = (size + dfu->function.transfer - 1) / dfu->function.transfer;

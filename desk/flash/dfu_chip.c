@@ -150,40 +150,32 @@ static const char *start(struct dfu *dfu)
 }
 
 /* A chip whose memory is locked refuses to show it, and takes a new firmware all the same. */
-static bool ask_before(struct dfu *dfu, GError **error)
+static bool look(void *self, uint8_t *code, size_t room, bool *shown, GError **error)
 {
-    size_t room = road_room(dfu->chip);
+    struct dfu *dfu = self;
     GError *reason = NULL;
-    uint8_t *code;
-    bool good;
 
-    if (dfu->options->before == NULL) {
-        return true;
-    }
-    code = g_malloc(room);
-    good = read_all(dfu, code, room, UVK_FLASH_READING, &reason);
+    *shown = read_all(dfu, code, room, UVK_FLASH_READING, &reason);
     if (dfu->lost) {
         g_propagate_error(error, reason);
-    } else {
-        g_clear_error(&reason);
-        good =
-            dfu_idle(dfu, error) && road_before(dfu->options, good ? code : NULL, room, error);
+        return false;
     }
-    g_free(code);
-    return good;
+    g_clear_error(&reason);
+    return dfu_idle(dfu, error);
 }
 
 static bool replace_all(struct dfu *dfu, const uint8_t *code, size_t size, GError **error)
 {
-    return erase(dfu, error) &&
-           ((write_all(dfu, code, size, error) && verify_all(dfu, code, size, error)) ||
-            road_emptied(error));
+    return (erase(dfu, error) && write_all(dfu, code, size, error) &&
+            verify_all(dfu, code, size, error)) ||
+           road_emptied(error);
 }
 
 bool dfu_chip_flash(struct dfu *dfu, const uint8_t *code, size_t size, GError **error)
 {
-    bool good =
-        (check_signature(dfu, error) && ask_before(dfu, error)) || road_untouched(error);
+    bool good = (check_signature(dfu, error) &&
+                 road_ask_before(dfu->options, dfu->chip, look, dfu, error)) ||
+                road_untouched(error);
 
     good = good && (code == NULL || replace_all(dfu, code, size, error));
     if (good) {

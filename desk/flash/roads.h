@@ -62,6 +62,12 @@ bool road_fits(const struct uvk_chip *chip, const uint8_t *code, size_t size, GE
 bool road_before(const struct uvk_flash_options *options, const uint8_t *code, size_t size,
                  GError **error);
 
+/* told.c: the same of a bootloader that is asked for it: READ gets ROOM bytes into CODE, and
+ * says whether it was SHOWN them. False: *ERROR, of READ or of whoever wanted to know. */
+typedef bool road_read(void *self, uint8_t *code, size_t room, bool *shown, GError **error);
+bool road_ask_before(const struct uvk_flash_options *options, const struct uvk_chip *chip,
+                     road_read *read, void *self, GError **error);
+
 /* told.c: a drive asks for no more than its folder. */
 bool road_open_to_all(const char *name, GError **error);
 const char *road_nothing_missing(void);

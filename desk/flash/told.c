@@ -29,6 +29,24 @@ bool road_before(const struct uvk_flash_options *options, const uint8_t *code, s
     return options->before(options->data, code, size, error);
 }
 
+bool road_ask_before(const struct uvk_flash_options *options, const struct uvk_chip *chip,
+                     road_read *read, void *self, GError **error)
+{
+    size_t room = road_room(chip);
+    bool shown = true;
+    uint8_t *code;
+    bool good;
+
+    if (options->before == NULL) {
+        return true;
+    }
+    code = g_malloc(room);
+    good = read(self, code, room, &shown, error) &&
+           road_before(options, shown ? code : NULL, shown ? room : 0, error);
+    g_free(code);
+    return good;
+}
+
 /* MORE behind the message. */
 static bool add_to(GError **error, const char *more)
 {
