@@ -339,7 +339,9 @@ static void disturb(struct uvk_rig *rig, const struct uvk_step *step)
     } else if (step->kind == UVK_STEP_NOISE) {
         uvk_rig_noise(rig, (unsigned)step->x);
     } else {
-        uvk_rig_pull(rig, step->kind == UVK_STEP_PULL);
+        uvk_rig_cable(rig, step->kind == UVK_STEP_JOIN    ? UVK_CABLE_IN
+                           : step->kind == UVK_STEP_CROSS ? UVK_CABLE_CROSSED
+                                                          : UVK_CABLE_OUT);
     }
 }
 
@@ -377,6 +379,7 @@ int uvk_step_run(const struct uvk_program *program, struct uvk_rig *rig,
         break;
     case UVK_STEP_PULL:
     case UVK_STEP_JOIN:
+    case UVK_STEP_CROSS:
     case UVK_STEP_NOISE:
     case UVK_STEP_RESTART:
         going = reach_host(rig, program->keymap, error);

@@ -398,9 +398,12 @@ void uvk_rig_reset_button(struct uvk_rig *rig)
 
 /* ---- halves ----------------------------------------------------------------------- */
 
-void uvk_rig_pull(struct uvk_rig *rig, bool pulled)
+/* Lines that are crossed say nothing; one line cannot be. */
+void uvk_rig_cable(struct uvk_rig *rig, enum uvk_rig_cable cable)
 {
-    rig->kind->pull(rig, pulled);
+    bool one_wire = rig->program->board->link.one_wire;
+
+    rig->kind->pull(rig, cable == UVK_CABLE_OUT || (cable == UVK_CABLE_CROSSED && !one_wire));
 }
 
 void uvk_rig_noise(struct uvk_rig *rig, unsigned percent)

@@ -179,7 +179,7 @@ static bool want_link(struct reading *reading, const struct uvk_node *statement)
     return true;
 }
 
-/* pull, join */
+/* pull, join, cross */
 static bool read_cable(struct reading *reading, const struct uvk_node *statement,
                        struct uvk_step *step)
 {
@@ -351,6 +351,7 @@ static const struct step_rule steps[] = {
     {"protocol", UVK_STEP_PROTOCOL, read_protocol},
     {"pull", UVK_STEP_PULL, read_cable},
     {"join", UVK_STEP_JOIN, read_cable},
+    {"cross", UVK_STEP_CROSS, read_cable},
     {"noise", UVK_STEP_NOISE, read_noise},
     {"restart", UVK_STEP_RESTART, read_restart},
 };

@@ -132,9 +132,10 @@ GPtrArray *uvk_moments_lines(const struct uvk_program *program, const GArray *mo
 
 /* ---- halves with a link ------------------------------------------------------------ */
 
-/* The cable between the halves is pulled, or joined; of a hundred frames on it, so many are
- * damaged. Without a link: nothing happens. */
-void uvk_rig_pull(struct uvk_rig *rig, bool pulled);
+/* The cable between the halves; CROSSED: a wrong one, whose two lines cross, or do not. Of a
+ * hundred frames on it, so many are damaged. Without a link: nothing happens. */
+enum uvk_rig_cable { UVK_CABLE_IN, UVK_CABLE_OUT, UVK_CABLE_CROSSED };
+void uvk_rig_cable(struct uvk_rig *rig, enum uvk_rig_cable cable);
 void uvk_rig_noise(struct uvk_rig *rig, unsigned percent);
 
 /* A half of the board starts again. */

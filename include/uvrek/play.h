@@ -21,6 +21,7 @@ enum uvk_step_kind {
     UVK_STEP_PROTOCOL,       /* x: the boot protocol, or not */
     UVK_STEP_PULL,           /* the cable between the halves */
     UVK_STEP_JOIN,           /* the same */
+    UVK_STEP_CROSS,          /* the same: it crosses the wrong way */
     UVK_STEP_NOISE,          /* x: of a hundred frames on it, how many are damaged */
     UVK_STEP_RESTART,        /* key: which half */
     UVK_STEP_EXPECT_TEXT,    /* text */

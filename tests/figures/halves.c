@@ -13,7 +13,8 @@
 #include <string.h>
 
 #define KEYS                                                                                   \
-    " q w e r t y u i o p\n a s d f g h j k l ;\n z x c v b n m , . /\n 1 2 3 4 5 6 7 8\n"
+    " q w e r t y u i o p\n a s d f g h j k l semicolon\n z x c v b n m comma dot slash\n"     \
+    " 1 2 3 4 5 6 7 8\n"
 
 /* The wires of wherry38 on each chip, by each kind of cable. */
 static const struct cable {
@@ -137,7 +138,8 @@ static void measure_cable(const struct cable *cable, const char *cache)
     " combo left.r2c0+left.r2c1 -> greet\n combo left.r2c2+left.r2c3 -> ctrl { until last-up " \
     "}\n layer base {\n q w/shift ~calm e r t y u i o p\n mute s d f greet spin leader k l "   \
     ";\n"                                                                                      \
-    " z x once:alt toggle:n2 b n m click-left wheel-up /\n 1 2 n1 n2 block:gui 6 point-up "    \
+    " z x once:alt toggle:n2 b n m click-left wheel-up slash\n 1 2 n1 n2 block:gui 6 "         \
+    "point-up "                                                                                \
     "sleep\n }\n layer n1 {\n '?' ctrl+right-alt+x pace-slow block:caps-lock ctrl+click-left " \
     ". . . . .\n . . . . . . . . . .\n . . . . . . . . . .\n . . . . . . . "                   \
     "board:bootloader\n "                                                                      \

@@ -144,6 +144,7 @@ static const struct uvk_word words[] = {
      "protocol boot | report: what the host asks the keyboard for, boot in a setup screen"},
     {"pull", IN_PLAY, "pull: somebody pulls the cable between the halves"},
     {"join", IN_PLAY, "join: the cable is in again"},
+    {"cross", IN_PLAY, "cross: a cable is in whose two lines cross the wrong way"},
     {"noise", IN_PLAY,
      "noise N%: of a hundred frames on that cable, so many are damaged from here on"},
     {"restart", IN_PLAY, "restart HALF: that half starts again"},
