@@ -5,10 +5,16 @@
 
 #if UVK_USE_LINK
 
-/* A half that has given way does not lead before the other one has been silent for a while. */
+/* Where both see a host, this is the one that leads. */
+static bool wins(const struct uvk_pair *pair)
+{
+    return pair->second == pair->second_wins;
+}
+
+/* The other one does not lead before this one has been silent for a while. */
 static bool may_lead(const struct uvk_pair *pair, bool host)
 {
-    return host && (pair->leads || pair->silence >= UVK_HALF_GONE);
+    return host && (pair->leads || wins(pair) || pair->silence >= UVK_HALF_GONE);
 }
 
 /* Not while the answer to the question before may still come. On one wire, two main halves that
@@ -19,7 +25,7 @@ static bool is_to_ask(const struct uvk_engine *engine)
     const struct uvk_pair *pair = &engine->pair;
 
     return pair->waited >= pair->answer_ms &&
-           (pair->second == pair->second_wins || pair->silence < UVK_HALF_GONE ||
+           (wins(pair) || pair->silence < UVK_HALF_GONE ||
             engine->now % 3u == 0);
 }
 

@@ -656,6 +656,152 @@ static void a_cut_frame_hides_none(void **state)
     }
 }
 
+/* ---- which half leads ---------------------------------------------------------------------- */
+
+/* Two halves with the port's own calls: what one sends, the other hears, unless it is mute. */
+struct ends {
+    struct pair pair;
+    struct wire {
+        uint8_t bytes[UVK_FRAME_MAX];
+        uint8_t count, taken;
+        struct wire *other;
+        bool *mute;
+    } wires[2];
+    bool host[2], mute;
+};
+
+static void wire_send(void *link, const uint8_t *bytes, uint8_t size)
+{
+    struct wire *wire = link;
+
+    if (!*wire->mute) {
+        memcpy(wire->other->bytes, bytes, size);
+        wire->other->count = size;
+        wire->other->taken = 0;
+    }
+}
+
+static bool wire_take(void *link, uint8_t *byte)
+{
+    struct wire *wire = link;
+
+    if (wire->taken == wire->count) {
+        return false;
+    }
+    *byte = wire->bytes[wire->taken++];
+    return true;
+}
+
+static void ends_open(struct ends *ends, enum uvk_half_role role, bool second_wins)
+{
+    memset(ends, 0, sizeof *ends);
+    pair_open(&ends->pair, KEYMAP);
+    for (unsigned i = 0; i < 2; i++) {
+        const struct uvk_half_setup setup = {i == 1, second_wins, role, 2, 1};
+        struct uvk_port *port = &ends->pair.sides[i].port;
+        assert_int_equal(uvk_half_start(&ends->pair.sides[i].engine, &setup), UVK_OK);
+        ends->wires[i].other = &ends->wires[1 - i];
+        ends->wires[i].mute = &ends->mute;
+        port->link_send = wire_send;
+        port->link_take = wire_take;
+        port->link = &ends->wires[i];
+    }
+}
+
+/* The two are not in step: each has its turn first. */
+static void run(struct ends *ends, unsigned milliseconds)
+{
+    for (unsigned ms = 0; ms < milliseconds; ms++) {
+        for (unsigned turn = 0; turn < 2; turn++) {
+            unsigned i = (turn + ms) % 2;
+            struct side *side = &ends->pair.sides[i];
+            side->port.time_us += 1000;
+            uvk_half_tick(&side->engine, &side->port, ends->host[i]);
+            uvk_half_hear(&ends->pair.sides[1 - i].engine, &ends->pair.sides[1 - i].port);
+            uvk_half_hear(&side->engine, &side->port);
+            if (uvk_half_leads(&side->engine)) {
+                uvk_engine_pass(&side->engine, &side->port, side->port.time_us);
+            }
+        }
+    }
+}
+
+static void assert_leads(const struct ends *ends, bool first, bool second)
+{
+    assert_int_equal(uvk_half_leads(&ends->pair.sides[0].engine), first);
+    assert_int_equal(uvk_half_leads(&ends->pair.sides[1].engine), second);
+}
+
+static void the_half_that_sees_a_host_leads(void **state)
+{
+    struct ends ends;
+
+    (void)state;
+    for (unsigned i = 0; i < 2; i++) {
+        ends_open(&ends, UVK_HALF_WITH_HOST, false);
+        run(&ends, 50);
+        assert_leads(&ends, false, false);
+        ends.host[i] = true;
+        run(&ends, 50);
+        assert_leads(&ends, i == 0, i == 1);
+        assert_int_equal(uvk_half_trouble(&ends.pair.sides[i].engine), UVK_HALF_WELL);
+        assert_int_equal(uvk_half_is_second(&ends.pair.sides[i].engine), i == 1);
+        /* the USB cable goes to the other one */
+        ends.host[i] = false;
+        ends.host[1 - i] = true;
+        run(&ends, 50);
+        assert_leads(&ends, i == 1, i == 0);
+        pair_close(&ends.pair);
+    }
+}
+
+static void of_two_that_see_a_host_one_gives_way(void **state)
+{
+    struct ends ends;
+
+    (void)state;
+    for (unsigned wins = 0; wins < 2; wins++) {
+        ends_open(&ends, UVK_HALF_WITH_HOST, wins == 1);
+        ends.host[0] = true;
+        ends.host[1] = true;
+        run(&ends, 100);
+        assert_leads(&ends, wins == 0, wins == 1);
+        run(&ends, 5000); /* and keeps to it */
+        assert_leads(&ends, wins == 0, wins == 1);
+        ends.mute = true; /* parted, each is a keyboard of its own */
+        run(&ends, 100);
+        assert_leads(&ends, true, true);
+        ends.mute = false;
+        run(&ends, 100);
+        assert_leads(&ends, wins == 0, wins == 1);
+        pair_close(&ends.pair);
+    }
+}
+
+/* Told by the host which half it is: the one that is plugged in is the one that the board names. */
+static void the_host_may_say_which_half_it_is(void **state)
+{
+    struct ends ends;
+
+    (void)state;
+    for (unsigned i = 0; i < 4; i++) {
+        bool second = i % 2 == 1;
+        unsigned plugged = i / 2;
+        ends_open(&ends, second ? UVK_HALF_HOST_SECOND : UVK_HALF_HOST_FIRST, second);
+        ends.host[plugged] = true;
+        run(&ends, 50);
+        assert_leads(&ends, plugged == 0, plugged == 1);
+        assert_int_equal(uvk_half_is_second(&ends.pair.sides[plugged].engine), second);
+        assert_int_equal(uvk_half_is_second(&ends.pair.sides[1 - plugged].engine), !second);
+        assert_int_equal(uvk_half_trouble(&ends.pair.sides[plugged].engine), UVK_HALF_WELL);
+        ends.host[1 - plugged] = true; /* too late: it stays what it is */
+        run(&ends, 100);
+        assert_leads(&ends, plugged == 0, plugged == 1);
+        assert_int_equal(uvk_half_is_second(&ends.pair.sides[1 - plugged].engine), !second);
+        pair_close(&ends.pair);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -663,6 +809,9 @@ int main(void)
         cmocka_unit_test(knobs_of_both_halves_turn),
         cmocka_unit_test(pulled_keys_come_up_and_come_back),
         cmocka_unit_test(either_half_may_restart),
+        cmocka_unit_test(the_half_that_sees_a_host_leads),
+        cmocka_unit_test(of_two_that_see_a_host_one_gives_way),
+        cmocka_unit_test(the_host_may_say_which_half_it_is),
         cmocka_unit_test(steps_that_nobody_heard_are_gone),
         cmocka_unit_test(old_and_cut_answers_are_passed_over),
         cmocka_unit_test(halves_that_differ_say_so),
