@@ -166,10 +166,13 @@ char *uvk_notice_text(const struct uvk_notice *notice)
 static char *moment_line(const struct uvk_program *program, const struct uvk_moment *moment)
 {
     static const char *const ends[] = {"down", "up", "", ""};
+    static const char *const cables[] = {"in", "out", "crosses the wrong way"};
     char *name;
     char *line;
 
     switch (moment->kind) {
+    case UVK_MOMENT_CABLE:
+        return g_strdup_printf("cable     %s", cables[moment->cable]);
     case UVK_MOMENT_TOUCH:
         name = uvk_source_text(program, moment->source);
         line = moment->source >= program->board->key_count

@@ -402,7 +402,9 @@ void uvk_rig_reset_button(struct uvk_rig *rig)
 void uvk_rig_cable(struct uvk_rig *rig, enum uvk_rig_cable cable)
 {
     bool one_wire = rig->program->board->link.one_wire;
+    struct uvk_moment moment = {.time = rig->now, .kind = UVK_MOMENT_CABLE, .cable = cable};
 
+    g_array_append_val(rig->touches, moment);
     rig->kind->pull(rig, cable == UVK_CABLE_OUT || (cable == UVK_CABLE_CROSSED && !one_wire));
 }
 

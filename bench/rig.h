@@ -49,7 +49,7 @@ struct uvk_rig {
     uint64_t silence; /* microseconds for which the keymap may wait without a report */
     uint64_t touched; /* when a finger last did something */
     GArray *changes;  /* of struct contact_change, by time */
-    GArray *touches;  /* of struct uvk_moment, UVK_MOMENT_TOUCH */
+    GArray *touches;  /* of struct uvk_moment, UVK_MOMENT_TOUCH and UVK_MOMENT_CABLE */
     GArray *reports;  /* of struct rig_report, that nobody has taken */
     uint32_t random;
     uint8_t phases[UVK_KNOBS_MAX];   /* of each knob: how many changes from its start, mod 4 */

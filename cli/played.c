@@ -102,13 +102,20 @@ static void json_begin(const struct played *played)
 static void moment_to_json(json_t *json, const struct played *played,
                            const struct uvk_moment *moment, uint64_t start)
 {
-    static const char *const kinds[] = {"touch", "decision", "notice"};
+    static const char *const kinds[] = {"touch", "cable", "decision", "notice"};
+    static const char *const cables[] = {"in", "out", "crossed"};
     static const char *const notices[] = {"press", "release", "text", "move"};
     bool noticed = moment->kind == UVK_MOMENT_NOTICE;
-    char *name =
-        noticed ? uvk_notice_text(&moment->notice) : uvk_moment_source(played->program, moment);
+    char *name;
 
     put_number(json, "microseconds", (json_int_t)(moment->time - start));
+    if (moment->kind == UVK_MOMENT_CABLE) {
+        put_text(json, "what", kinds[moment->kind]);
+        put_text(json, "cable", cables[moment->cable]);
+        return;
+    }
+    name =
+        noticed ? uvk_notice_text(&moment->notice) : uvk_moment_source(played->program, moment);
     put_text(json, "what", noticed ? notices[moment->notice.kind] : kinds[moment->kind]);
     if (noticed && moment->notice.kind == UVK_NOTICE_TEXT) {
         put_text(json, "text", moment->notice.text);

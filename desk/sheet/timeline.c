@@ -160,8 +160,24 @@ static void mark(struct drawing *drawing, const struct uvk_moment *decision)
     g_free(name);
 }
 
+/* A key of the other half, while the cable between the two is not in. */
+static bool is_unheard(const struct drawing *drawing, const struct uvk_moment *touch)
+{
+    const struct uvk_board *board = drawing->program->board;
+    unsigned main_half = board->main == UVK_MAIN_SECOND;
+    bool heard = true;
+
+    for (guint i = 0; i < moment_count(drawing); i++) {
+        const struct uvk_moment *moment = moment_at(drawing, i);
+        if (moment->kind == UVK_MOMENT_CABLE && moment->time <= touch->time) {
+            heard = moment->cable == UVK_CABLE_IN;
+        }
+    }
+    return !heard && board->keys[touch->source].half != main_half;
+}
+
 /* Hatched while nobody knows what the key does, or others before it have to be decided first;
- * filled from then on. */
+ * filled from then on; empty where the keyboard does not hear of it. */
 static void draw_press(struct drawing *drawing, guint index)
 {
     const struct uvk_moment *touch = moment_at(drawing, index);
@@ -173,7 +189,9 @@ static void draw_press(struct drawing *drawing, guint index)
     bool reasoned = decision != NULL && decision->source < UVK_FIRST_COMBO &&
                     decision->decision.reason != UVK_WHY_PLAIN;
 
-    if (known <= touch->time + AT_ONCE) {
+    if (decision == NULL && is_unheard(drawing, touch)) {
+        bar(drawing, touch->time, up, TONE_PAPER, false);
+    } else if (known <= touch->time + AT_ONCE) {
         bar(drawing, touch->time, up, TONE_INK, false);
     } else {
         bar(drawing, touch->time, up, TONE_PAPER, true);
@@ -231,6 +249,32 @@ static void draw_other_decisions(struct drawing *drawing)
             labelled = true;
         }
         mark(drawing, moment);
+    }
+    drawing->y += labelled ? LANE : 0;
+}
+
+/* Where it is out, or crosses the wrong way. */
+static void draw_cable(struct drawing *drawing)
+{
+    bool labelled = false;
+
+    for (guint i = 0; i < moment_count(drawing); i++) {
+        const struct uvk_moment *moment = moment_at(drawing, i);
+        uint64_t until = drawing->last;
+        if (moment->kind != UVK_MOMENT_CABLE || moment->cable == UVK_CABLE_IN) {
+            continue;
+        }
+        for (guint j = i + 1; j < moment_count(drawing); j++) {
+            if (moment_at(drawing, j)->kind == UVK_MOMENT_CABLE) {
+                until = moment_at(drawing, j)->time;
+                break;
+            }
+        }
+        if (!labelled) {
+            lane_label(drawing, "cable out", false);
+            labelled = true;
+        }
+        bar(drawing, moment->time, until, TONE_PALE, false);
     }
     drawing->y += labelled ? LANE : 0;
 }
@@ -464,6 +508,7 @@ static void draw_lanes(struct drawing *drawing)
     g_ptr_array_set_size(drawing->notes, 0);
     memset(drawing->marked, 0, moment_count(drawing) * sizeof *drawing->marked);
     draw_head(drawing);
+    draw_cable(drawing);
     draw_fingers(drawing);
     draw_host(drawing);
     draw_typed(drawing);

@@ -96,9 +96,13 @@ unsigned uvk_rig_layers(struct uvk_rig *rig, uint8_t *order, unsigned room);
 
 /* ---- what happened ---------------------------------------------------------------- */
 
+/* The cable between two halves; CROSSED: a wrong one, whose two lines cross, or do not. */
+enum uvk_rig_cable { UVK_CABLE_IN, UVK_CABLE_OUT, UVK_CABLE_CROSSED };
+
 /* One moment of a rig's life: a finger, a decision of the keyboard, the host. */
 enum uvk_moment_kind {
     UVK_MOMENT_TOUCH,    /* source, down */
+    UVK_MOMENT_CABLE,    /* cable: between the halves, from then on */
     UVK_MOMENT_DECISION, /* source, since, decision, text. Not with a chip: it keeps none */
     UVK_MOMENT_NOTICE    /* notice */
 };
@@ -107,6 +111,7 @@ struct uvk_moment {
     enum uvk_moment_kind kind;
     unsigned source; /* a key of the board; behind those two for each knob, left first */
     bool down;
+    enum uvk_rig_cable cable;
     uint64_t since;               /* DECISION: when the key was pressed */
     struct uvk_decision decision; /* DECISION, as the engine says it */
     struct uvk_notice notice;     /* NOTICE */
@@ -134,7 +139,6 @@ GPtrArray *uvk_moments_lines(const struct uvk_program *program, const GArray *mo
 
 /* The cable between the halves; CROSSED: a wrong one, whose two lines cross, or do not. Of a
  * hundred frames on it, so many are damaged. Without a link: nothing happens. */
-enum uvk_rig_cable { UVK_CABLE_IN, UVK_CABLE_OUT, UVK_CABLE_CROSSED };
 void uvk_rig_cable(struct uvk_rig *rig, enum uvk_rig_cable cable);
 void uvk_rig_noise(struct uvk_rig *rig, unsigned percent);
 
