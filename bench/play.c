@@ -415,6 +415,7 @@ int uvk_play_run(const struct uvk_program *program, struct uvk_rig *rig,
             result = -1;
         }
     }
+    outcome->trouble = result == 0 ? uvk_rig_trouble(rig) : NULL;
     outcome->start = start;
     outcome->time = uvk_rig_now(rig) - start;
     outcome->moments = uvk_rig_moments(rig);

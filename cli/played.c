@@ -76,6 +76,9 @@ static void people_play(const struct played *played, const struct uvk_outcome *o
                since != NULL ? "; " : "", since != NULL ? since : "");
         printf("          expected %s\n          got      %s\n", outcome->expected,
                outcome->got);
+        if (outcome->trouble != NULL) {
+            printf("        %s\n", outcome->trouble);
+        }
     }
     if (outcome->failed != NULL || played->why) {
         print_lines(played->program, outcome, "        ",
@@ -157,6 +160,7 @@ static void json_play(const struct played *played, const struct uvk_outcome *out
         put_text(json, "file", outcome->failed->place.source->path);
         put_number(json, "line", position.line);
         put_number(json, "column", position.column);
+        put_text(json, "trouble", outcome->trouble);
         put_text(json, "expected", outcome->expected);
         put_text(json, "got", outcome->got);
         put_text(json, "counts", since);

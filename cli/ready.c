@@ -128,6 +128,12 @@ static void print_halves(const struct uvk_halves_told *told)
     printf("  both halves answer, with the same firmware; of %s frames between them, %s were "
            "broken\n",
            thousands(frames), thousands(told->broken));
+    if (told->erased > 0) {
+        printf(
+            "  half of its memory at a time has been erased, %s times; 100,000 are what it is "
+            "made for\n",
+            thousands(told->erased));
+    }
 }
 
 static void print_sightings(const GPtrArray *sightings, const char *title)
@@ -202,6 +208,7 @@ static void put_sightings(json_t *json, const GPtrArray *sightings)
             put_text(object, "halves", uvk_half_trouble_text(sighting->told.trouble));
             put_number(object, "frames", sighting->told.good);
             put_number(object, "broken-frames", sighting->told.broken);
+            put_number(object, "banks-erased", sighting->told.erased);
         }
         put_text(object, "mend", sighting->mend);
     }

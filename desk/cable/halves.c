@@ -21,7 +21,8 @@ bool uvk_halves_read(const uint8_t *answer, size_t size, struct uvk_halves_told 
     }
     *told = (struct uvk_halves_told){
         (answer[0] & LEADS) != 0, (answer[0] & SECOND) != 0, (enum uvk_half_trouble)answer[1],
-        count_at(answer + 2),     count_at(answer + 4),      count_at(answer + 6)};
+        count_at(answer + 2),     count_at(answer + 4),      count_at(answer + 6),
+        count_at(answer + 8)};
     return true;
 }
 

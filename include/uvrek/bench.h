@@ -185,8 +185,9 @@ struct uvk_outcome {
     const struct uvk_play *play;
     const struct uvk_step *failed; /* NULL: the play passed */
     char *expected, *got;          /* when it failed */
-    GArray *moments;               /* of struct uvk_moment: all that happened */
-    uint64_t start, time;          /* microseconds: when it began, how long it took */
+    const char *trouble;  /* and was something wrong between the halves? NULL: nothing */
+    GArray *moments;      /* of struct uvk_moment: all that happened */
+    uint64_t start, time; /* microseconds: when it began, how long it took */
 };
 
 /* One step of a play. 1: well. 0: an expectation failed, both sides in *OUTCOME.

@@ -88,8 +88,9 @@ uint8_t uvk_half_layer(const struct uvk_engine *engine);
 enum uvk_half_trouble uvk_half_trouble(const struct uvk_engine *engine);
 
 /* All that this half knows of the two, for whoever asks it over USB: docs/link.md has the
- * bytes. */
-void uvk_half_tell(const struct uvk_engine *engine, uint8_t out[UVK_HALF_TOLD]);
+ * bytes. ERASED: banks of its memory, over its life. */
+void uvk_half_tell(const struct uvk_engine *engine, uint16_t erased,
+                   uint8_t out[UVK_HALF_TOLD]);
 
 /* Is LINE scanned here, KNOB read here? */
 bool uvk_half_has_line(const struct uvk_engine *engine, uint8_t line);

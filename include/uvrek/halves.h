@@ -18,6 +18,7 @@ struct uvk_halves_told {
     enum uvk_half_trouble trouble;
     /* since its start; each number stops at 65,535 */
     unsigned good, broken, stray;
+    unsigned erased; /* banks of the memory of the half that was asked, over its life */
 };
 
 /* The request, and its answer. False: the answer makes no sense. */

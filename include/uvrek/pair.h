@@ -31,7 +31,7 @@ enum uvk_half_trouble {
 };
 
 /* Bytes of what a half tells over USB of the two. */
-#define UVK_HALF_TOLD 8u
+#define UVK_HALF_TOLD 10u
 
 #ifdef __cplusplus
 }

@@ -17,6 +17,7 @@
 #define UVREK_USB_H
 
 #include "uvrek/engine.h"
+#include "uvrek/journal.h"
 
 #ifdef __cplusplus
 extern "C" {
@@ -48,10 +49,13 @@ enum uvk_stage {
     UVK_CONFIRMING   /* the empty packet that ends it */
 };
 
-/* A device on the bus. The port sets ENGINE, which has been started, and all else to 0 before
- * it attaches; then all of it is the room's own. */
+/* A device on the bus. The port sets ENGINE, which has been started, and JOURNAL, and all else
+ * to 0 before it attaches; then all of it is the room's own. */
 struct uvk_usb {
     struct uvk_engine *engine;
+#if UVK_USE_JOURNAL
+    const struct uvk_journal *journal; /* how often was it erased? NULL: there is none */
+#endif
     enum uvk_stage stage;
     bool ends_short; /* the answer is shorter than asked for: end it with a short packet */
     uint16_t left;   /* bytes of the answer */

@@ -432,7 +432,7 @@ static void put_count(uint8_t *out, uint16_t count)
     out[1] = (uint8_t)(count >> 8);
 }
 
-void uvk_half_tell(const struct uvk_engine *engine, uint8_t out[UVK_HALF_TOLD])
+void uvk_half_tell(const struct uvk_engine *engine, uint16_t erased, uint8_t out[UVK_HALF_TOLD])
 {
     const struct uvk_pair *pair = &engine->pair;
 
@@ -441,6 +441,7 @@ void uvk_half_tell(const struct uvk_engine *engine, uint8_t out[UVK_HALF_TOLD])
     put_count(out + 2, pair->receiver.health.good);
     put_count(out + 4, pair->receiver.health.broken);
     put_count(out + 6, pair->receiver.health.stray);
+    put_count(out + 8, erased);
 }
 
 #endif

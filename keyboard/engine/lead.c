@@ -25,8 +25,7 @@ static bool is_to_ask(const struct uvk_engine *engine)
     const struct uvk_pair *pair = &engine->pair;
 
     return pair->waited >= pair->answer_ms &&
-           (wins(pair) || pair->silence < UVK_HALF_GONE ||
-            engine->now % 3u == 0);
+           (wins(pair) || pair->silence < UVK_HALF_GONE || engine->now % 3u == 0);
 }
 
 void uvk_half_tick(struct uvk_engine *engine, struct uvk_port *port, bool host)

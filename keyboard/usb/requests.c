@@ -185,7 +185,13 @@ static bool set_protocol(struct uvk_usb *usb, const struct uvk_setup *setup)
 /* docs/link.md: what a half knows of the two. */
 static bool tell_halves(struct uvk_usb *usb, const struct uvk_setup *setup)
 {
-    uvk_half_tell(usb->engine, usb->answer);
+#if UVK_USE_JOURNAL
+    uint16_t erased = usb->journal != NULL ? usb->journal->erased : 0u;
+#else
+    const uint16_t erased = 0;
+#endif
+
+    uvk_half_tell(usb->engine, erased, usb->answer);
     return send_answer(usb, setup, UVK_HALF_TOLD);
 }
 #endif

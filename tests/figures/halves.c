@@ -86,6 +86,11 @@ static void measure_rig(const char *name, struct uvk_rig *rig)
     print_delays("other half", other_half);
     row("the link adds, worst against worst", other_half[PRESSES - 1] - near_half[PRESSES - 1],
         "ms", 2, false);
+    if (uvk_rig_measure(rig, "worst-cycles") > 0) {
+        printf("%-52s %12lld idle, %lld worst\n", "scan pass of the main half",
+               (long long)uvk_rig_measure(rig, "idle-cycles"),
+               (long long)uvk_rig_measure(rig, "worst-cycles"));
+    }
     if (uvk_rig_measure(rig, "blocked-cycles") > 0) {
         printf("%-52s %12.4g us\n", "longest time without interrupts",
                (double)uvk_rig_measure(rig, "blocked-cycles") / 16.0);

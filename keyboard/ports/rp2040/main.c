@@ -82,6 +82,7 @@ static bool is_due(uint32_t next)
 static bool is_second(void)
 {
 #if UVK_USE_JOURNAL
+    port.usb.journal = &port.journal;
     (void)uvk_journal_open(&port.journal, &port, UVK_BOARD_PRINT);
     return uvk_half_stored(&port.journal, &port, (char)uvk_this_half);
 #else

@@ -656,7 +656,8 @@ static void a_cut_frame_hides_none(void **state)
     }
 }
 
-/* ---- which half leads ---------------------------------------------------------------------- */
+/* ---- which half leads ----------------------------------------------------------------------
+ */
 
 /* Two halves with the port's own calls: what one sends, the other hears, unless it is mute. */
 struct ends {
@@ -778,7 +779,8 @@ static void of_two_that_see_a_host_one_gives_way(void **state)
     }
 }
 
-/* Told by the host which half it is: the one that is plugged in is the one that the board names. */
+/* Told by the host which half it is: the one that is plugged in is the one that the board
+ * names. */
 static void the_host_may_say_which_half_it_is(void **state)
 {
     struct ends ends;
