@@ -13,9 +13,9 @@
 #include <unistd.h>
 
 #define LINE_MAX_BYTES (1u << 20)
-#define ANSWER_MS      60000    /* a simulator that takes longer for an answer has stopped */
-#define RUN_US         1000000u /* it is asked to run so long at a time */
-#define ATTACH_MS      200u     /* a chip shows itself on the bus within that time */
+#define ANSWER_MS      60000   /* a simulator that takes longer for an answer has stopped */
+#define RUN_US         200000u /* it is asked to run so long at a time */
+#define ATTACH_MS      200u    /* a chip shows itself on the bus within that time */
 
 struct chip {
     struct uvk_rig rig;

@@ -228,7 +228,7 @@ static void a_half_remembers_which_one_it_is(void **state)
         memcpy(firmware->code, left, firmware->size);
         switch_on(&options);
         assert_both_type();
-        assert_true(uvk_rig_run(rig, 3000000, NULL));
+        assert_true(uvk_rig_run(rig, 400000, NULL));
         memories[0] = uvk_rig_memory(rig, 0);
         memories[1] = uvk_rig_memory(rig, 1);
         assert_string_not_equal(memories[0], memories[1]);
@@ -263,12 +263,12 @@ static void a_reset_forgets_it(void **state)
         program = good_program_of(boards[i], "a b c d\n board:reset f g h\n");
         firmware = build(program);
         switch_on(&options);
-        assert_true(uvk_rig_run(rig, 3000000, NULL));
+        assert_true(uvk_rig_run(rig, 400000, NULL));
         before = uvk_rig_memory(rig, 0);
         assert_non_null(strstr(before, "0201"
                                        "31")); /* the record: the first half */
         uvk_rig_press(rig, 4, true);
-        assert_true(uvk_rig_run(rig, 8000000, NULL));
+        assert_true(uvk_rig_run(rig, 1200000, NULL));
         after = uvk_rig_memory(rig, 0);
         assert_string_not_equal(before, after);
         assert_int_equal(uvk_rig_restarts(rig), 1);

@@ -51,7 +51,7 @@ static void both_halves_are_flashed_in_turn(void **state)
 {
     (void)state;
     on_bench(SEATS, "--serial $SCRATCH/port",
-             "uvrek flash --wait 20 --port $SCRATCH/port --usbip $AT " SEATS
+             "uvrek flash --wait 100 --port $SCRATCH/port --usbip $AT " SEATS
              " && uvrek ready --usbip $AT " SEATS,
              "tap a\\ntap 1\\n", 0,
              "both halves answer, with the same firmware; left is the main one\n", NULL);
@@ -59,7 +59,7 @@ static void both_halves_are_flashed_in_turn(void **state)
            "somebody takes the USB cable out of left, and puts it into right\n", NULL);
     expect("tail -n 1 $SCRATCH/bench", 0, "the host received \"a1\"\n", NULL);
     on_bench(TRANSLATOR, "--drive $SCRATCH/drive",
-             "uvrek flash --json --wait 20 --drive $SCRATCH/drive --usbip $AT " TRANSLATOR,
+             "uvrek flash --json --wait 100 --drive $SCRATCH/drive --usbip $AT " TRANSLATOR,
              "tap q\\ntap p\\n", 0, "{\"event\":\"joined\",\"half\":\"left\"", NULL);
     expect("tail -n 1 $SCRATCH/bench", 0, "the host received \"qp\"\n", NULL);
 }
@@ -76,8 +76,8 @@ static void half_an_update_is_named(void **state)
         SEATS, "--serial $SCRATCH/port",
         "uvrek flash --wait 20 --half left --port $SCRATCH/port " SEATS
         " && uvrek flash --wait 20 --half right --port $SCRATCH/port $SCRATCH/older.uvk > told"
-        " && until grep -q 'are joined' bench; do :; done; sleep 1;"
-        "uvrek ready --usbip $AT " SEATS,
+        " && export AT && timeout 100 sh -c 'until uvrek ready --usbip $AT " SEATS
+        " | grep \"another firmware\"; do :; done'",
         "", 0, "  but the other half has another firmware: flash both with the same\n", NULL);
     expect("cat $SCRATCH/told", 0,
            "left has to have the firmware of the same keymap: the same file", NULL);
