@@ -268,7 +268,7 @@ static void a_reset_forgets_it(void **state)
         assert_non_null(strstr(before, "0201"
                                        "31")); /* the record: the first half */
         uvk_rig_press(rig, 4, true);
-        assert_true(uvk_rig_run(rig, 1200000, NULL));
+        assert_true(uvk_rig_run(rig, 3000000, NULL));
         after = uvk_rig_memory(rig, 0);
         assert_string_not_equal(before, after);
         assert_int_equal(uvk_rig_restarts(rig), 1);
