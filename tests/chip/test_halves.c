@@ -268,6 +268,8 @@ static void a_reset_forgets_it(void **state)
         assert_non_null(strstr(before, "0201"
                                        "31")); /* the record: the first half */
         uvk_rig_press(rig, 4, true);
+        assert_true(uvk_rig_run(rig, 50000, NULL));
+        uvk_rig_press(rig, 4, false);
         assert_true(uvk_rig_run(rig, 3000000, NULL));
         after = uvk_rig_memory(rig, 0);
         assert_string_not_equal(before, after);
