@@ -251,7 +251,10 @@ static uint8_t byte_to_write(const struct record *record, uint16_t index)
     if (index == behind) {
         return (uint8_t)(record_crc(record) >> 8);
     }
-    return index == behind + 1u ? (uint8_t)record_crc(record) : WRITTEN;
+    if (index == behind + 1u) {
+        return (uint8_t)record_crc(record);
+    }
+    return WRITTEN;
 }
 
 /* As many bytes as the memory takes at once; the last one by itself, when all others are there.
