@@ -91,6 +91,12 @@ static const char *const cables[] = {
     ARM("main usb; link wire GP28"),
 };
 
+/* Under the sanitizers the first two cables say enough. */
+static bool is_tried(size_t index)
+{
+    return is_wanted(cables[index]) && (index < 2 || !few_rounds());
+}
+
 static void play_all(void)
 {
     for (const struct uvk_play *play = program->plays; play != NULL; play = play->next) {
@@ -118,7 +124,7 @@ static void plays_pass_over_every_cable(void **state)
     plays = strstr(text, "play \"");
     assert_non_null(plays);
     for (size_t i = 0; i < G_N_ELEMENTS(cables); i++) {
-        if (!is_wanted(cables[i])) {
+        if (!is_tried(i)) {
             continue;
         }
         open_board(cables[i], plays);

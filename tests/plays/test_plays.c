@@ -198,7 +198,10 @@ static void halves_on_their_chips(void **state)
         skip();
     }
     for (size_t i = 0; i < G_N_ELEMENTS(split); i++) {
-        run_with(split[i].file, split[i].chip, false); /* two chips take their time */
+        bool slow = strcmp(split[i].chip, "rp2040") == 0 && g_getenv("UVREK_ONE_CHIP") != NULL;
+        if (!slow) { /* two of them take minutes under the sanitizers */
+            run_with(split[i].file, split[i].chip, false);
+        }
     }
 }
 
