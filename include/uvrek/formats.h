@@ -6,6 +6,7 @@
 #ifndef UVREK_FORMATS_H
 #define UVREK_FORMATS_H
 
+#include "uvrek/pair.h"
 #include "uvrek/problem.h"
 
 #include <stdbool.h>
@@ -76,12 +77,9 @@ struct uvk_note {
     char half;      /* of a board with a controller in each half, below; else 0 */
     size_t half_at; /* where that stands: a byte that may be changed */
 };
-#define UVK_NOTE_MARK   "UVKN" /* then the four, a blank between them, and a zero */
-/* Where there is a half, a blank and one of these stand before the zero. The firmware reads it.
- */
-#define UVK_HALF_ANY    '-'
-#define UVK_HALF_FIRST  '1'
-#define UVK_HALF_SECOND '2'
+#define UVK_NOTE_MARK "UVKN" /* then the four, a blank between them, and a zero */
+/* Where there is a half, a blank and its character (pair.h) stand before the zero. The firmware
+ * reads it. */
 
 /* False: there is none, or it is damaged. */
 bool uvk_note_find(const uint8_t *bytes, size_t size, struct uvk_note *note);

@@ -30,10 +30,6 @@
 extern "C" {
 #endif
 
-/* Milliseconds: an answer that has not come by then does not come. With the usual debounce
- * time, keys of a half that is gone are up within 30 ms. */
-#define UVK_HALF_GONE_MS 24u
-
 /* What makes a half the main one. */
 enum uvk_half_role {
     UVK_HALF_WITH_HOST,  /* it is the half it was told to be, and leads when it sees a host */

@@ -21,6 +21,10 @@ static inline uint8_t uvk_link_answer_ms(uint32_t speed, uint8_t bytes_max)
     return (uint8_t)(1u + (bits * 1000u + speed / 2u) / speed);
 }
 
+/* Milliseconds: an answer that has not come by then does not come. With the usual debounce
+ * time, keys of a half that is gone are up within 30 ms. */
+#define UVK_HALF_GONE_MS 24u
+
 /* What is wrong between the halves, as far as one of them knows. */
 enum uvk_half_trouble {
     UVK_HALF_WELL,
@@ -29,6 +33,12 @@ enum uvk_half_trouble {
     UVK_HALF_OTHER_IMAGE,    /* the other half runs another firmware */
     UVK_HALF_SAME_HALF       /* both halves have been told that they are the same one */
 };
+
+/* Which half a firmware is for, a character of its note (formats.h); of what a half keeps of
+ * itself, the latter two. */
+#define UVK_HALF_ANY    '-'
+#define UVK_HALF_FIRST  '1'
+#define UVK_HALF_SECOND '2'
 
 /* Bytes of what a half tells over USB of the two. */
 #define UVK_HALF_TOLD 10u

@@ -54,7 +54,8 @@ enum uvk_stage {
 struct uvk_usb {
     struct uvk_engine *engine;
 #if UVK_USE_JOURNAL
-    const struct uvk_journal *journal; /* how often was it erased? NULL: there is none */
+    struct uvk_journal *journal; /* what it keeps; NULL: nothing */
+    uint16_t quiet;              /* ms without a key being down, up to a second */
 #endif
     enum uvk_stage stage;
     bool ends_short; /* the answer is shorter than asked for: end it with a short packet */
@@ -108,6 +109,32 @@ static inline bool uvk_usb_is_sending(const struct uvk_usb *usb)
     return usb->stage >= UVK_SENDING;
 }
 
+/* ---- what is kept ------------------------------------------------------------------------ */
+
+#if UVK_USE_JOURNAL
+/* A millisecond has passed: whatever waits to be kept goes on its way. */
+void uvk_kept_tick(struct uvk_usb *usb, struct uvk_port *port);
+
+/* Nothing waits: it may restart. And: it is to forget all, which takes a while. */
+bool uvk_kept_all(const struct uvk_usb *usb);
+void uvk_kept_forget(struct uvk_usb *usb);
+#else
+static inline void uvk_kept_tick(struct uvk_usb *usb, struct uvk_port *port)
+{
+    (void)usb;
+    (void)port;
+}
+static inline bool uvk_kept_all(const struct uvk_usb *usb)
+{
+    (void)usb;
+    return true;
+}
+static inline void uvk_kept_forget(struct uvk_usb *usb)
+{
+    (void)usb;
+}
+#endif
+
 /* ---- one half of two --------------------------------------------------------------------- */
 
 #if UVK_USE_LINK
@@ -127,10 +154,7 @@ void uvk_pair_hear(struct uvk_usb *usb, struct uvk_port *port);
 /* May it sleep when its bus is silent? A half without a host has nothing else. */
 bool uvk_pair_may_sleep(const struct uvk_usb *usb);
 
-/* Which half the firmware is for, a character of its note (formats.h). */
-#define UVK_THIS_IS_ANY    '-'
-#define UVK_THIS_IS_FIRST  '1'
-#define UVK_THIS_IS_SECOND '2'
+/* Which half the firmware is for, see pair.h. */
 extern const UVK_ROM uint8_t uvk_this_half;
 #else
 static inline bool uvk_pair_tick(struct uvk_usb *usb, struct uvk_port *port)

@@ -220,7 +220,7 @@ struct uvk_reports {
 };
 
 #if UVK_USE_LINK
-#define UVK_HALF_GONE 48u /* twice UVK_HALF_GONE_MS */
+#define UVK_HALF_GONE (2u * UVK_HALF_GONE_MS)
 struct uvk_pair {
     bool linked; /* it has been told what it is; else all lines are here */
     bool second, leads;

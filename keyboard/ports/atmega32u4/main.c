@@ -46,47 +46,16 @@ static void pass(void)
     GPIOR0 = 0;
 }
 
-#if UVK_USE_JOURNAL
-
-#define REST_MS 1000u /* without a key being down */
-
-/* Whatever waits to be kept goes on its way. */
-static void keep(void)
-{
-    static uint16_t quiet;
-
-    quiet = uvk_engine_idle(&uvk_keyboard) ? (uint16_t)(quiet + (quiet < REST_MS)) : 0;
-    uvk_journal_task(&port.journal, &port, 1, quiet == REST_MS);
-}
-
-static bool has_kept_all(void)
-{
-    return uvk_journal_is_idle(&port.journal);
-}
-
-#else
-
-static void keep(void)
-{
-}
-
-static bool has_kept_all(void)
-{
-    return true;
-}
-
-#endif
-
 static void one_millisecond(void)
 {
     port.time_us += 1000;
     uvk_usb_tick(&port.usb);
-    keep();
+    uvk_kept_tick(&port.usb, &port);
     if (uvk_pair_tick(&port.usb, &port)) {
         pass();
     }
     uvk_power_alive();
-    if ((port.wants_restart || port.wants_bootloader) && has_kept_all()) {
+    if ((port.wants_restart || port.wants_bootloader) && uvk_kept_all(&port.usb)) {
         uvk_power_reset(port.wants_bootloader);
     }
 }
@@ -112,7 +81,7 @@ static bool is_second(void)
 #else
     UVK_HALF_PIN(PULL_UP)
     _delay_us(RISES_US);
-    return (!UVK_HALF_BY_PIN && uvk_this_half == UVK_THIS_IS_SECOND) UVK_HALF_PIN(IS_OPEN);
+    return (!UVK_HALF_BY_PIN && uvk_this_half == UVK_HALF_SECOND) UVK_HALF_PIN(IS_OPEN);
 #endif
 }
 
@@ -231,12 +200,9 @@ uint8_t uvk_port_lamps(struct uvk_port *self)
 void uvk_port_restart(struct uvk_port *self, bool forget)
 {
     self->wants_restart = true;
-#if UVK_USE_JOURNAL
     if (forget) {
-        uvk_journal_forget(&self->journal);
+        uvk_kept_forget(&self->usb);
     }
-#endif
-    (void)forget;
 }
 
 void uvk_port_enter_bootloader(struct uvk_port *self)

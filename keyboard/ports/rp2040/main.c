@@ -19,46 +19,15 @@ static void pass(uint32_t now)
     UVK_REG(WATCHDOG_SCRATCH0) = 0;
 }
 
-#if UVK_USE_JOURNAL
-
-#define REST_MS 1000u /* without a key being down */
-
-/* Whatever waits to be kept goes on its way. */
-static void keep(void)
-{
-    static uint16_t quiet;
-
-    quiet = uvk_engine_idle(&uvk_keyboard) ? (uint16_t)(quiet + (quiet < REST_MS)) : 0;
-    uvk_journal_task(&port.journal, &port, 1, quiet == REST_MS);
-}
-
-static bool has_kept_all(void)
-{
-    return uvk_journal_is_idle(&port.journal);
-}
-
-#else
-
-static void keep(void)
-{
-}
-
-static bool has_kept_all(void)
-{
-    return true;
-}
-
-#endif
-
 static void one_pass(uint32_t now)
 {
     uvk_usb_tick(&port.usb);
-    keep();
+    uvk_kept_tick(&port.usb, &port);
     if (uvk_pair_tick(&port.usb, &port)) {
         pass(now);
     }
     uvk_power_alive(now);
-    if ((port.wants_restart || port.wants_bootloader) && has_kept_all()) {
+    if ((port.wants_restart || port.wants_bootloader) && uvk_kept_all(&port.usb)) {
         uvk_power_reset(port.wants_bootloader);
     }
 }
@@ -91,7 +60,7 @@ static bool is_second(void)
     UVK_HALF_PIN(SET_UP)
     while (UVK_REG(TIMER_TIMERAWL) - start < RISES_US) {
     }
-    return (!UVK_HALF_BY_PIN && uvk_this_half == UVK_THIS_IS_SECOND) UVK_HALF_PIN(IS_OPEN);
+    return (!UVK_HALF_BY_PIN && uvk_this_half == UVK_HALF_SECOND) UVK_HALF_PIN(IS_OPEN);
 #endif
 }
 
@@ -196,12 +165,9 @@ void uvk_port_wake_host(struct uvk_port *self)
 void uvk_port_restart(struct uvk_port *self, bool forget)
 {
     self->wants_restart = true;
-#if UVK_USE_JOURNAL
     if (forget) {
-        uvk_journal_forget(&self->journal);
+        uvk_kept_forget(&self->usb);
     }
-#endif
-    (void)forget;
 }
 
 void uvk_port_enter_bootloader(struct uvk_port *self)
