@@ -1,28 +1,20 @@
 /* chip.c - a rig whose chip is simulated by a program of its own, see bench/chipsim/chipsim.h.
  */
+#include "simulator.h"
 #include "wired.h"
 
 #include "uvrek/formats.h"
 #include "uvrek/halves.h"
 
-#include <gio/gunixoutputstream.h>
-#include <signal.h>
 #include <string.h>
-#include <sys/wait.h>
-#include <time.h>
-#include <unistd.h>
 
-#define LINE_MAX_BYTES (1u << 20)
-#define ANSWER_MS      60000   /* a simulator that takes longer for an answer has stopped */
-#define RUN_US         200000u /* it is asked to run so long at a time */
-#define ATTACH_MS      200u    /* a chip shows itself on the bus within that time */
+#define ANSWER_MS 60000   /* a simulator that takes longer for an answer has stopped */
+#define RUN_US    200000u /* it is asked to run so long at a time */
+#define ATTACH_MS 200u    /* a chip shows itself on the bus within that time */
 
 struct chip {
     struct uvk_rig rig;
-    GPid process;
-    int to, from;   /* -1: not open */
-    GString *heard; /* bytes that have come, from the next line on */
-    char *line;
+    struct simulator simulator;
     uint8_t endpoints[UVK_HOST_INTERFACES]; /* of each interface */
     unsigned halves;                        /* chips: two halves of a keyboard, or one */
     bool has_symbols;
@@ -71,32 +63,6 @@ static void take_report(struct chip *chip, const char *text)
     }
 }
 
-/* The next line into chip->line, until UNTIL (g_get_monotonic_time). False: there is none. */
-static bool read_line(struct chip *chip, gint64 until)
-{
-    char bytes[4096];
-    const char *end;
-
-    while ((end = memchr(chip->heard->str, '\n', chip->heard->len)) == NULL) {
-        gint64 left = until - g_get_monotonic_time();
-        GPollFD poll = {chip->from, G_IO_IN, 0};
-        ssize_t count;
-        if (left <= 0 || chip->heard->len > LINE_MAX_BYTES ||
-            g_poll(&poll, 1, (gint)(left / 1000) + 1) <= 0) {
-            return false;
-        }
-        count = read(chip->from, bytes, sizeof bytes);
-        if (count <= 0) {
-            return false;
-        }
-        g_string_append_len(chip->heard, bytes, count);
-    }
-    g_free(chip->line);
-    chip->line = g_strndup(chip->heard->str, (gsize)(end - chip->heard->str));
-    g_string_erase(chip->heard, 0, end - chip->heard->str + 1);
-    return true;
-}
-
 /* The time that an event tells, microseconds. */
 static uint64_t time_in(const char *line)
 {
@@ -108,58 +74,30 @@ static uint64_t time_in(const char *line)
 static const char *hear(struct chip *chip)
 {
     gint64 until = g_get_monotonic_time() + ANSWER_MS * (gint64)1000;
+    const char *line;
 
-    while (read_line(chip, until)) {
-        if (g_str_has_prefix(chip->line, "ok")) {
-            return chip->line + (chip->line[2] == ' ' ? 3 : 2);
+    while ((line = simulator_line(&chip->simulator, until)) != NULL) {
+        if (g_str_has_prefix(line, "ok")) {
+            return line + (line[2] == ' ' ? 3 : 2);
         }
-        if (g_str_has_prefix(chip->line, "error")) {
+        if (g_str_has_prefix(line, "error")) {
             return NULL;
         }
-        if (g_str_has_prefix(chip->line, "report ")) {
-            take_report(chip, chip->line + strlen("report "));
-        } else if (g_str_has_prefix(chip->line, "bootloader")) {
+        if (g_str_has_prefix(line, "report ")) {
+            take_report(chip, line + strlen("report "));
+        } else if (g_str_has_prefix(line, "bootloader")) {
             chip->rig.in_bootloader = true;
-        } else if (g_str_has_prefix(chip->line, "detached ")) {
-            uvk_host_unplug(chip->rig.host, time_in(chip->line));
-        } else if (g_str_has_prefix(chip->line, "attached ")) {
+        } else if (g_str_has_prefix(line, "detached ")) {
+            uvk_host_unplug(chip->rig.host, time_in(line));
+        } else if (g_str_has_prefix(line, "attached ")) {
             chip->returned = !chip->attaching;
-        } else if (g_str_has_prefix(chip->line, "crashed")) {
-            const char *why = strchr(chip->line + strlen("crashed "), ' ');
+        } else if (g_str_has_prefix(line, "crashed")) {
+            const char *why = strchr(line + strlen("crashed "), ' ');
             g_free(chip->crash);
             chip->crash = g_strdup(why != NULL ? why + 1 : "");
         }
     }
     return NULL;
-}
-
-static bool write_bytes(int file, const char *text, size_t size)
-{
-    GOutputStream *stream = g_unix_output_stream_new(file, FALSE);
-    bool good = g_output_stream_write_all(stream, text, size, NULL, NULL, NULL);
-
-    g_object_unref(stream);
-    return good;
-}
-
-/* A simulator that is gone is an error, not the end of whoever asks: SIGPIPE of this thread
- * waits while it is written to, and is taken away. */
-static bool write_all(int file, const char *text, size_t size)
-{
-    const struct timespec at_once = {0, 0};
-    sigset_t pipe_only;
-    sigset_t before;
-    bool good;
-
-    sigemptyset(&pipe_only);
-    sigaddset(&pipe_only, SIGPIPE);
-    (void)pthread_sigmask(SIG_BLOCK, &pipe_only, &before);
-    good = write_bytes(file, text, size);
-    if (!good && !sigismember(&before, SIGPIPE)) {
-        (void)sigtimedwait(&pipe_only, NULL, &at_once);
-    }
-    (void)pthread_sigmask(SIG_SETMASK, &before, NULL);
-    return good;
 }
 
 static const char *say(struct chip *chip, const char *format, ...) G_GNUC_PRINTF(2, 3);
@@ -175,7 +113,7 @@ static const char *say(struct chip *chip, const char *format, ...)
     words = g_strdup_vprintf(format, arguments);
     va_end(arguments);
     line = g_strconcat(words, "\n", NULL);
-    good = write_all(chip->to, line, strlen(line));
+    good = simulator_write(&chip->simulator, line);
     g_free(words);
     g_free(line);
     return good ? hear(chip) : NULL;
@@ -402,32 +340,11 @@ static void chip_button(struct uvk_rig *rig)
     (void)say(chip, "button");
 }
 
-/* A simulator that has stopped is not waited for. */
-static void end_process(GPid process)
-{
-    for (unsigned waited = 0; waited < 200; waited++) {
-        if (waitpid(process, NULL, WNOHANG) != 0) {
-            g_spawn_close_pid(process);
-            return;
-        }
-        g_usleep(1000);
-    }
-    (void)kill(process, SIGKILL);
-    (void)waitpid(process, NULL, 0);
-    g_spawn_close_pid(process);
-}
-
 static void chip_free(struct uvk_rig *rig)
 {
     struct chip *chip = (struct chip *)rig;
 
-    if (chip->to >= 0) {
-        (void)close(chip->to); /* the simulator ends with its input */
-        (void)close(chip->from);
-        end_process(chip->process);
-    }
-    g_string_free(chip->heard, TRUE);
-    g_free(chip->line);
+    simulator_end(&chip->simulator);
     g_free(chip->crash);
     rig_clear(rig);
     g_free(chip);
@@ -450,44 +367,6 @@ static const struct rig_kind chip_kind = {
 };
 
 /* ---- starting --------------------------------------------------------------------- */
-
-/* Beside this program, or where it was installed; another one may be named to stand in for it.
- */
-static char *find_simulator(const char *program)
-{
-    const char *named = g_getenv("UVREK_SIMULATOR");
-    static const char *const beside[] = {"", "../libexec/uvrek"};
-    char *self = g_file_read_link("/proc/self/exe", NULL);
-    char *folder = g_path_get_dirname(self != NULL ? self : ".");
-    char *found = g_strdup(named);
-
-    for (size_t i = 0; found == NULL && i < G_N_ELEMENTS(beside); i++) {
-        found = g_build_filename(folder, beside[i], program, NULL);
-        if (!g_file_test(found, G_FILE_TEST_IS_EXECUTABLE)) {
-            g_clear_pointer(&found, g_free);
-        }
-    }
-    g_free(self);
-    g_free(folder);
-    return found != NULL ? found : g_build_filename(UVK_LIBEXEC_DIR, program, NULL);
-}
-
-static bool spawn(struct chip *chip, GError **error)
-{
-    char *name = g_strconcat("uvrek-chipsim-", chip->rig.program->board->chip->simulator, NULL);
-    char *path = find_simulator(name);
-    char *arguments[] = {path, NULL};
-    bool good =
-        g_spawn_async_with_pipes(NULL, arguments, NULL, G_SPAWN_DO_NOT_REAP_CHILD, NULL, NULL,
-                                 &chip->process, &chip->to, &chip->from, NULL, error);
-
-    if (!good) {
-        g_prefix_error(error, "the chip's simulator does not start: ");
-    }
-    g_free(name);
-    g_free(path);
-    return good;
-}
 
 static bool say_line(void *simulator, const char *line)
 {
@@ -634,10 +513,8 @@ struct uvk_rig *uvk_rig_chip(const struct uvk_program *program, const uint8_t *f
     rig_init(&chip->rig, &chip_kind, program, options);
     chip->halves = uvk_one_controller(program->board) ? 1 : 2;
     chip->has_symbols = elf != NULL;
-    chip->to = -1;
-    chip->from = -1;
-    chip->heard = g_string_new(NULL);
-    if (!spawn(chip, error) || !load(chip, flash, size, elf, error) || !attach(chip, error)) {
+    if (!simulator_start(&chip->simulator, program->board->chip->simulator, error) ||
+        !load(chip, flash, size, elf, error) || !attach(chip, error)) {
         chip_free(&chip->rig);
         return NULL;
     }
