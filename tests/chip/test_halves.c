@@ -94,7 +94,7 @@ static const char *const cables[] = {
 /* Under the sanitizers the first two cables say enough. */
 static bool is_tried(size_t index)
 {
-    return is_wanted(cables[index]) && (index < 2 || !few_rounds());
+    return (index < 2 || !few_rounds()) && is_wanted(cables[index]);
 }
 
 static void play_all(void)
