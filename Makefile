@@ -32,6 +32,9 @@ cross-check: build/uvrek
 	@tools/setup cross-check
 	@tools/cross-check/run
 
+linux-host: build/uvrek
+	@tools/linux-host
+
 install: build/uvrek
 	@cmake -DCMAKE_INSTALL_PREFIX=$(PREFIX) build >/dev/null
 	@cmake --install build --prefix $(PREFIX)
@@ -47,6 +50,7 @@ help:
 	@echo "make coverage   which lines the tests run"
 	@echo "make check      formatting and static checks"
 	@echo "make cross-check  the RP2040's firmware in an emulator that others wrote"
+	@echo "make linux-host  a real Linux, in an emulated computer, as the keyboards' host"
 	@echo "make fuzz       look for inputs that do harm, SECONDS_EACH=60"
 	@echo "make install    into PREFIX (now $(PREFIX))"
 

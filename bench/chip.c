@@ -268,6 +268,18 @@ static enum uvk_transfer chip_control(struct uvk_rig *rig, const uint8_t setup[8
     return result;
 }
 
+static enum uvk_transfer chip_give(struct uvk_rig *rig, unsigned endpoint,
+                                   const uint8_t *packet, size_t size)
+{
+    char *hex = to_hex(packet, size);
+    const char *text = say((struct chip *)rig, "give %u %s", endpoint, hex);
+
+    g_free(hex);
+    return text == NULL || strcmp(text, "later") == 0 ? UVK_TRANSFER_FAILED
+           : strcmp(text, "stall") == 0               ? UVK_TRANSFER_STALL
+                                                      : UVK_TRANSFER_DONE;
+}
+
 static bool chip_protocol(struct uvk_rig *rig, bool boot, GError **error)
 {
     if (!rig_set_protocol(rig, boot)) {
@@ -355,6 +367,7 @@ static const struct rig_kind chip_kind = {
     .layers = chip_layers,
     .measure = chip_measure,
     .control = chip_control,
+    .give = chip_give,
     .bus = chip_bus,
     .button = chip_button,
     .protocol = chip_protocol,

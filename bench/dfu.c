@@ -290,7 +290,7 @@ struct uvk_dfu_boot *uvk_dfu_boot_new(const struct uvk_chip *chip,
     boot->chip = chip;
     boot->kind = *kind;
     boot->faults = *faults;
-    boot->gadget = (struct uvk_gadget){boot, control, NULL, released};
+    boot->gadget = (struct uvk_gadget){boot, control, NULL, NULL, released};
     boot->flash = g_malloc(chip->flash);
     memset(boot->flash, 0xFF, chip->flash);
     uvk_dfu_boot_begin(boot, false);

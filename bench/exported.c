@@ -13,6 +13,11 @@ static bool fetch(void *self, unsigned endpoint, uint8_t packet[64], size_t *siz
     return uvk_rig_take_report(self, endpoint, packet, size);
 }
 
+static enum uvk_transfer give(void *self, unsigned endpoint, const uint8_t *packet, size_t size)
+{
+    return uvk_rig_give(self, endpoint, packet, size);
+}
+
 static void released(void *self)
 {
     uvk_rig_forget_reports(self);
@@ -20,5 +25,5 @@ static void released(void *self)
 
 struct uvk_gadget uvk_rig_gadget(struct uvk_rig *rig)
 {
-    return (struct uvk_gadget){rig, control, fetch, released};
+    return (struct uvk_gadget){rig, control, fetch, give, released};
 }

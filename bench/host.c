@@ -263,6 +263,9 @@ static void apply_field(struct uvk_host *host, const struct uvk_hid_field *field
 {
     GArray *now;
 
+    if (field->page >= UVK_HID_PAGE_VENDORS) {
+        return; /* it means something to a program of that vendor */
+    }
     if (field->relative && field->variable) { /* an array says which, not how far */
         for (unsigned i = 0; i < field->count; i++) {
             move(host, field->page, field->usages[i], field_value(field, i, bytes));

@@ -76,7 +76,7 @@ static const char *const reasons[UVK_REASONS] = {
     [UVK_WHY_OFF] = "tap: long presses are off",
 };
 
-char *decision_text(const struct uvk_program *program, const struct uvk_decision *decision)
+char *uvk_decision_text(const struct uvk_program *program, const struct uvk_decision *decision)
 {
     uint16_t after = (uint16_t)(decision->decided - decision->pressed);
     bool names_other = strstr(reasons[decision->reason], "%s") != NULL;

@@ -289,7 +289,7 @@ static void native_decisions(struct uvk_rig *rig, GArray *moments)
                                     .source = made->decision.key,
                                     .since = rig_time(made, made->decision.pressed),
                                     .decision = made->decision,
-                                    .text = decision_text(rig->program, &made->decision)};
+                                    .text = uvk_decision_text(rig->program, &made->decision)};
         g_array_append_val(moments, moment);
     }
 }

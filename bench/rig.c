@@ -351,6 +351,13 @@ enum uvk_transfer uvk_rig_control(struct uvk_rig *rig, const uint8_t setup[8], u
                                       : UVK_TRANSFER_FAILED;
 }
 
+enum uvk_transfer uvk_rig_give(struct uvk_rig *rig, unsigned endpoint, const uint8_t *packet,
+                               size_t size)
+{
+    return rig->kind->give != NULL ? rig->kind->give(rig, endpoint, packet, size)
+                                   : UVK_TRANSFER_FAILED;
+}
+
 void rig_keep_report(struct uvk_rig *rig, unsigned endpoint, const uint8_t *packet, size_t size)
 {
     struct rig_report report = {.endpoint = endpoint, .size = MIN(size, sizeof report.packet)};

@@ -20,6 +20,8 @@ struct rig_kind {
     int64_t (*measure)(struct uvk_rig *, const char *name);
     enum uvk_transfer (*control)(struct uvk_rig *, const uint8_t setup[8], uint8_t *data,
                                  size_t *size);
+    enum uvk_transfer (*give)(struct uvk_rig *, unsigned endpoint, const uint8_t *packet,
+                              size_t size);
     void (*bus)(struct uvk_rig *, enum uvk_bus_event event);
     void (*button)(struct uvk_rig *);                         /* of reset */
     bool (*protocol)(struct uvk_rig *, bool boot, GError **); /* HID 1.11, 7.2.6 */
@@ -90,9 +92,6 @@ struct rig_switch {
 };
 struct rig_switch rig_switch(const struct uvk_board *board, unsigned key,
                              enum uvk_wiring wiring);
-
-/* moments.c: why the engine decided so, as a person reads it; freed with g_free. */
-char *decision_text(const struct uvk_program *program, const struct uvk_decision *decision);
 
 /* enumerate.c: the host asks the keyboard that starts computers for a protocol. */
 bool rig_set_protocol(struct uvk_rig *rig, bool boot);

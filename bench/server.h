@@ -10,11 +10,15 @@
 #define WAITING_MOST 32u   /* transfers that a host may have open */
 #define OUT_MOST     4096u /* bytes that it may bring at once */
 
-/* A transfer that waits: for a packet of an interrupt endpoint, or for an answer of endpoint 0
- * that never comes. */
+#define PACKET_MOST 64u /* bytes of an interrupt packet (USB 2.0, 5.7.3) */
+
+/* A transfer that waits: for a packet of an interrupt endpoint, until the device takes one, or
+ * for an answer of endpoint 0 that never comes. */
 struct transfer {
     uint32_t sequence, length;
     uint8_t endpoint;
+    bool brings; /* OUT: DATA is for the device */
+    uint8_t data[PACKET_MOST];
 };
 
 struct client {

@@ -169,12 +169,20 @@ static void send_answer(struct client *client, uint32_t code, uint32_t sequence,
 /* A transfer waits for what the device has to say. False: too many wait. */
 static bool queue(struct client *client, const uint8_t *packet)
 {
+    struct transfer *transfer;
+
     if (client->waiting == WAITING_MOST) {
         return false;
     }
-    client->transfers[client->waiting++] = (struct transfer){
-        uvk_big32(packet + UVK_USBIP_AT_SEQUENCE), uvk_big32(packet + UVK_USBIP_AT_LENGTH),
-        (uint8_t)uvk_big32(packet + UVK_USBIP_AT_ENDPOINT)};
+    transfer = &client->transfers[client->waiting++];
+    *transfer =
+        (struct transfer){.sequence = uvk_big32(packet + UVK_USBIP_AT_SEQUENCE),
+                          .length = uvk_big32(packet + UVK_USBIP_AT_LENGTH),
+                          .endpoint = (uint8_t)uvk_big32(packet + UVK_USBIP_AT_ENDPOINT),
+                          .brings = uvk_big32(packet + UVK_USBIP_AT_IN) == 0};
+    if (transfer->brings && transfer->endpoint != 0) {
+        memcpy(transfer->data, packet + UVK_USBIP_PACKET, transfer->length);
+    }
     return true;
 }
 
@@ -239,6 +247,10 @@ static bool submit(struct uvk_usbip *server, struct client *client, const uint8_
     if (in && endpoint < 16 && server->gadget->fetch != NULL) {
         return queue(client, packet);
     }
+    if (!in && endpoint < 16 && server->gadget->give != NULL &&
+        uvk_big32(packet + UVK_USBIP_AT_LENGTH) <= PACKET_MOST) {
+        return queue(client, packet);
+    }
     send_answer(client, UVK_USBIP_DONE, uvk_big32(packet + UVK_USBIP_AT_SEQUENCE),
                 UVK_USBIP_STALL, NULL, 0, 0);
     return true;
@@ -276,23 +288,62 @@ static int transact(struct uvk_usbip *server, struct client *client)
     return submit(server, client, at) ? (int)(UVK_USBIP_PACKET + (brings ? length : 0)) : -1;
 }
 
-/* What waits, and has a packet now. */
+/* A packet of the device for a transfer that waits. False: there is none now. */
+static bool fetch(const struct uvk_gadget *gadget, struct client *client,
+                  const struct transfer *waiting)
+{
+    uint8_t packet[PACKET_MOST];
+    size_t size = sizeof packet;
+
+    if (!gadget->fetch(gadget->self, waiting->endpoint, packet, &size)) {
+        return false;
+    }
+    size = MIN(size, waiting->length); /* never more than was asked for */
+    send_answer(client, UVK_USBIP_DONE, waiting->sequence, 0, packet, size, size);
+    return true;
+}
+
+/* A packet for the device. False: it does not take one now. */
+static bool give(const struct uvk_gadget *gadget, struct client *client,
+                 const struct transfer *waiting)
+{
+    enum uvk_transfer result =
+        gadget->give(gadget->self, waiting->endpoint, waiting->data, waiting->length);
+
+    if (result == UVK_TRANSFER_FAILED) {
+        return false;
+    }
+    send_answer(client, UVK_USBIP_DONE, waiting->sequence,
+                result == UVK_TRANSFER_STALL ? UVK_USBIP_STALL : 0, NULL,
+                result == UVK_TRANSFER_DONE ? waiting->length : 0, 0);
+    return true;
+}
+
+/* Has one of the transfers before INDEX the same endpoint? Then that one comes first. */
+static bool has_to_wait(const struct client *client, unsigned index)
+{
+    const struct transfer *waiting = &client->transfers[index];
+
+    for (unsigned i = 0; i < index; i++) {
+        if (client->transfers[i].endpoint == waiting->endpoint) {
+            return true;
+        }
+    }
+    return waiting->endpoint == 0;
+}
+
+/* What waits, and can be done now. */
 static void complete(struct uvk_usbip *server, struct client *client)
 {
-    const struct uvk_gadget *gadget = server->gadget;
-
     for (unsigned i = 0; i < client->waiting;) {
         const struct transfer *waiting = &client->transfers[i];
-        uint8_t packet[64];
-        size_t size = sizeof packet;
-        if (waiting->endpoint == 0 ||
-            !gadget->fetch(gadget->self, waiting->endpoint, packet, &size)) {
+        if (!has_to_wait(client, i) &&
+            (waiting->brings ? give(server->gadget, client, waiting)
+                             : fetch(server->gadget, client, waiting))) {
+            remove_transfer(client, i);
+        } else {
             i++;
-            continue;
         }
-        size = MIN(size, waiting->length); /* never more than was asked for */
-        send_answer(client, UVK_USBIP_DONE, waiting->sequence, 0, packet, size, size);
-        remove_transfer(client, i);
     }
 }
 

@@ -151,6 +151,8 @@ static void clear(struct workbench *workbench)
     g_free(workbench->image);
     g_free(workbench->flashes[0]);
     g_free(workbench->flashes[1]);
+    g_free(workbench->memories[0]);
+    g_free(workbench->memories[1]);
     g_string_free(workbench->text, TRUE);
     uvk_program_free(workbench->program);
 }
@@ -160,6 +162,7 @@ struct wishes {
     enum inside inside;
     struct outlets outlets;
     struct faults faults;
+    const char *memory; /* the file that it is kept in */
     unsigned stays;
     uint32_t seed;
 };
@@ -178,8 +181,10 @@ static int bench(const char *path, const struct wishes *wishes)
         return status;
     }
     workbench.text = g_string_new(NULL);
-    if (!outlets_open(&workbench, &wishes->outlets, &wishes->faults, &error) ||
-        !begin(&workbench, wishes->inside, &error) || !work(&workbench, &error)) {
+    if (!memory_read(&workbench, wishes->memory, &error) ||
+        !outlets_open(&workbench, &wishes->outlets, &wishes->faults, &error) ||
+        !begin(&workbench, wishes->inside, &error) || !work(&workbench, &error) ||
+        !memory_write(&workbench, wishes->memory, &error)) {
         status = print_problem(error);
     } else {
         print_end(&workbench);
@@ -194,7 +199,7 @@ static int bench(const char *path, const struct wishes *wishes)
 
 static struct wishes wishes;
 static gboolean chip, empty;
-static gchar *fault;
+static gchar *fault, *memory;
 static gint seed = 1, stays;
 
 static const GOptionEntry options[] = {
@@ -216,6 +221,8 @@ static const GOptionEntry options[] = {
     {"stays", 0, 0, G_OPTION_ARG_INT, &stays,
      "Milliseconds that the bootloader waits for a word before it goes (default: for ever)",
      "MS"},
+    {"memory", 0, 0, G_OPTION_ARG_FILENAME, &memory,
+     "Keep what outlives the power in this file (implies --chip)", "FILE"},
     {"seed", 0, 0, G_OPTION_ARG_INT, &seed, "How the contacts bounce", "N"},
     G_OPTION_ENTRY_NULL};
 
@@ -236,9 +243,10 @@ static int run(int count, char **files)
                  "--usbip port");
         return STATUS_NOT_DONE;
     }
-    wishes.inside = empty                            ? INSIDE_EMPTY
-                    : chip || outlets->usbip != NULL ? INSIDE_CHIP
-                                                     : INSIDE_NATIVE;
+    wishes.memory = memory;
+    wishes.inside = empty                                              ? INSIDE_EMPTY
+                    : chip || outlets->usbip != NULL || memory != NULL ? INSIDE_CHIP
+                                                                       : INSIDE_NATIVE;
     wishes.stays = (unsigned)stays;
     wishes.seed = (uint32_t)seed;
     return bench(files[0], &wishes);

@@ -24,8 +24,8 @@ struct command {
 };
 
 extern const struct command command_bench, command_build, command_check, command_explain,
-    command_export, command_flash, command_import, command_new, command_play, command_ready,
-    command_sheet, command_tidy;
+    command_export, command_flash, command_import, command_live, command_new, command_play,
+    command_ready, command_sheet, command_tidy;
 
 /* ---- options.c ---- */
 
@@ -38,6 +38,9 @@ bool is_one(const struct command *command, int count);
 
 /* The layer of that name; -1 and a message if KEYMAP (perhaps NULL) has none. */
 int find_layer(const struct uvk_keymap *keymap, const char *name);
+
+/* The cell at an address of BOARD, "r0c1", or a turn of a knob, "jog +1"; -1: none. */
+int cell_at(const struct uvk_board *board, const char *place);
 
 /* ---- delays.c ---- */
 

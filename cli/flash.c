@@ -49,6 +49,7 @@ static int flash(const char *path, struct wishes *wishes)
 {
     int status;
     struct uvk_program *program = load_program(path, wishes->rule == NULL, &status);
+    bool written = false;
 
     if (program == NULL) {
         return status;
@@ -61,10 +62,16 @@ static int flash(const char *path, struct wishes *wishes)
     } else if (wishes->rule != NULL) {
         const struct errand errand = errand_of(program->board);
         status = run_errand(&errand, wishes, NULL);
-    } else {
-        status = build_and_run(program, wishes);
+    } else if (wishes->dry_run || rescue_changes(path, wishes, &written, &status)) {
+        if (written) {
+            uvk_program_free(program);
+            program = load_program(path, true, &status);
+        }
+        status = program != NULL ? build_and_run(program, wishes) : status;
     }
-    uvk_program_free(program);
+    if (program != NULL) {
+        uvk_program_free(program);
+    }
     return status;
 }
 
@@ -165,6 +172,10 @@ static const GOptionEntry options[] = {
      "NAME"},
     {"other-board", 0, 0, G_OPTION_ARG_NONE, &wishes.other_board,
      "Write even if the chip holds the firmware of another board", NULL},
+    {"live-changes", 0, 0, G_OPTION_ARG_STRING, &wishes.changes,
+     "What was changed live and FILE does not say: keep (FILE says it then) or drop (default: "
+     "ask)",
+     "keep|drop"},
     {"write-rule", 0, 0, G_OPTION_ARG_FILENAME, &wishes.rule,
      "Write udev's rule that lets you open keyboard and bootloader; nothing is flashed",
      "RULE"},
@@ -184,6 +195,11 @@ static int run(int count, char **files)
     }
     if (patience < 0 || patience > PATIENCE_MOST) {
         complain("--wait is from 0 to %d seconds", PATIENCE_MOST);
+        return STATUS_NOT_DONE;
+    }
+    if (wishes.changes != NULL && strcmp(wishes.changes, "keep") != 0 &&
+        strcmp(wishes.changes, "drop") != 0) {
+        complain("--live-changes is keep or drop");
         return STATUS_NOT_DONE;
     }
     wishes.flash.patience = (unsigned)patience;

@@ -108,8 +108,10 @@ static void append_rule(GString *out, const char *what, unsigned vendor, unsigne
     g_string_append_printf(
         out,
         "# %s\nSUBSYSTEM==\"usb\", ENV{DEVTYPE}==\"usb_device\", ATTR{idVendor}==\"%04x\", "
-        "ATTR{idProduct}==\"%04x\", TAG+=\"uaccess\"\n",
-        what, vendor, product);
+        "ATTR{idProduct}==\"%04x\", TAG+=\"uaccess\"\n"
+        "KERNEL==\"hidraw*\", ATTRS{idVendor}==\"%04x\", ATTRS{idProduct}==\"%04x\", "
+        "TAG+=\"uaccess\"\n",
+        what, vendor, product, vendor, product);
 }
 
 int write_rule(const char *path, const struct errand *errand, const struct wishes *wishes)

@@ -1,6 +1,6 @@
 /* flashing.h - `uvrek flash`: the command in flash.c, how one chip is flashed in flash_run.c,
  * two halves in flash_halves.c, what it says in flash_told.c, what it asks the chip and keeps
- * in flash_kept.c. */
+ * in flash_kept.c, what was changed in the running keyboard in flash_live.c. */
 #ifndef UVREK_FLASHING_H
 #define UVREK_FLASHING_H
 
@@ -20,10 +20,11 @@ struct errand {
 
 struct wishes {
     struct uvk_flash_options flash;
-    const char *chip; /* NULL: nobody says */
-    const char *save; /* the file for what is in the chip; NULL: nobody wants it */
-    const char *rule; /* the file for udev's rule; NULL: nobody wants it */
-    const char *half; /* of two, the one that is meant; NULL: both */
+    const char *chip;    /* NULL: nobody says */
+    const char *save;    /* the file for what is in the chip; NULL: nobody wants it */
+    const char *rule;    /* the file for udev's rule; NULL: nobody wants it */
+    const char *half;    /* of two, the one that is meant; NULL: both */
+    const char *changes; /* made live: "keep" or "drop"; NULL: to be asked */
     gboolean dry_run, other_board, as_json;
 };
 
@@ -76,5 +77,11 @@ bool can_save(const char *path, const struct uvk_chip *chip, GError **error);
 /* Write the rule that lets who sits at this computer open keyboard and bootloader. The exit
  * status. */
 int write_rule(const char *path, const struct errand *errand, const struct wishes *wishes);
+
+/* ---- flash_live.c ---- */
+
+/* What was changed live in a keyboard that runs here, and would be lost, goes into the text at
+ * PATH, if that is wished for; WRITTEN then. False: *STATUS, and nothing is to be flashed. */
+bool rescue_changes(const char *path, const struct wishes *wishes, bool *written, int *status);
 
 #endif

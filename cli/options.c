@@ -83,3 +83,16 @@ int find_layer(const struct uvk_keymap *keymap, const char *name)
     complain_name("no layer", name, near);
     return -1;
 }
+
+int cell_at(const struct uvk_board *board, const char *place)
+{
+    for (unsigned cell = 0; cell < uvk_board_cells(board); cell++) {
+        char *name = uvk_cell_place(board, cell);
+        bool same = strcmp(name, place) == 0;
+        g_free(name);
+        if (same) {
+            return (int)cell;
+        }
+    }
+    return -1;
+}

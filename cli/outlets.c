@@ -11,6 +11,7 @@
 
 #define TICK_MS    1      /* while a host has the keyboard, its time follows the clock */
 #define SLOW_MS    20     /* a serial port is looked at so often for a touch */
+#define PARTED_US  500000 /* a keyboard that a host has left goes on for so long */
 #define MOST_US    50000u /* what is lost when this program had no time is lost */
 #define POLL_MS    2      /* of the DFU bootloader */
 #define INPUT_MOST (1u << 20)
@@ -100,6 +101,12 @@ static bool is_taken(const struct workbench *workbench)
     return workbench->server != NULL && uvk_usbip_is_taken(workbench->server);
 }
 
+/* What a host has asked for just before it left is still done, a restart for one. */
+static bool is_going(const struct workbench *workbench)
+{
+    return is_taken(workbench) || workbench->passed - workbench->taken < PARTED_US;
+}
+
 /* Time for a keyboard that a host has; without one it stands still between steps. */
 static bool pass_time(struct workbench *workbench, GError **error)
 {
@@ -107,11 +114,13 @@ static bool pass_time(struct workbench *workbench, GError **error)
     gint64 since = now - workbench->passed;
 
     workbench->passed = now;
-    if (!is_taken(workbench)) {
+    if (is_taken(workbench)) {
+        workbench->taken = now;
+    } else {
         uvk_rig_forget_reports(workbench->rig);
-        return true;
     }
-    return uvk_rig_run(workbench->rig, (uint64_t)MIN(since, (gint64)MOST_US), error);
+    return !is_going(workbench) ||
+           uvk_rig_run(workbench->rig, (uint64_t)MIN(since, (gint64)MOST_US), error);
 }
 
 /* The line at the start of what has been typed; NULL: it has no end yet. */
@@ -146,7 +155,7 @@ static bool wait_for_any(struct workbench *workbench)
 {
     struct pollfd files[1 + UVK_USBIP_FILES] = {{STDIN_FILENO, POLLIN, 0}};
     unsigned count = 1;
-    int patience = is_taken(workbench) ? TICK_MS : workbench->terminal != NULL ? SLOW_MS : -1;
+    int patience = is_going(workbench) ? TICK_MS : workbench->terminal != NULL ? SLOW_MS : -1;
 
     if (workbench->server != NULL) {
         count += uvk_usbip_files(workbench->server, files + 1);
@@ -182,6 +191,7 @@ static bool bootloader_entered(struct workbench *workbench, GError **error)
         return false;
     }
     unplug_all(workbench);
+    memory_keep(workbench);
     g_clear_pointer(&workbench->rig, uvk_rig_free);
     workbench->seen = 0; /* the host meets a new keyboard */
     return serve_bootloader(workbench, error);

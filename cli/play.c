@@ -1,6 +1,7 @@
 /* play.c - `uvrek play`: run the expectations, in the simulator or on the chip's machine code.
  */
 #include "played.h"
+#include "replay.h"
 #include "typed.h"
 
 #include "uvrek/electric.h"
@@ -13,7 +14,7 @@
 struct wishes {
     gboolean as_json, as_tap, on_chip, why;
     gint seed, wires;
-    char *only, *picture, *type;
+    char *only, *picture, *type, *replay;
     char *tempo; /* NULL: each */
 };
 
@@ -125,6 +126,28 @@ static bool type(struct playing *playing, GError **error)
     return type_text(&request, playing->played.json, &playing->played.failed, error);
 }
 
+static bool again(struct playing *playing, GError **error)
+{
+    struct uvk_image image = {0};
+    struct uvk_rig *rig = new_rig(playing, error);
+    const struct replay wishes = {.program = playing->program,
+                                  .path = playing->wishes->replay,
+                                  .image = playing->image != NULL ? &image : NULL,
+                                  .rig = rig,
+                                  .picture = playing->wishes->picture,
+                                  .why = playing->wishes->why};
+    bool good =
+        rig != NULL && (playing->image == NULL ||
+                        uvk_image_open(&image, playing->image, playing->image_size) == UVK_OK);
+
+    good = good && replay(&wishes, playing->played.json, error);
+    if (good && playing->played.json != NULL) {
+        print_json(playing->played.json);
+    }
+    uvk_rig_free(rig);
+    return good;
+}
+
 /* What the rigs run: the image, or firmware made of it. */
 static bool prepare(struct playing *playing, GError **error)
 {
@@ -164,7 +187,9 @@ static int play(const char *path, const struct wishes *wishes)
         .why = wishes->why,
     };
     if (!prepare(&playing, &error) ||
-        !(wishes->type != NULL ? type(&playing, &error) : play_all(&playing, &error))) {
+        !(wishes->type != NULL     ? type(&playing, &error)
+          : wishes->replay != NULL ? again(&playing, &error)
+                                   : play_all(&playing, &error))) {
         status = print_problem(error);
     } else {
         status = playing.played.failed > 0 ? STATUS_NOT_WELL : STATUS_WELL;
@@ -184,6 +209,10 @@ static bool wishes_agree(const struct wishes *wishes)
                                    wishes->as_tap || wishes->why)
             ? "--type runs no plays: only --chip, --tempo, --seed, --wires and --json go with "
               "it"
+        : wishes->replay != NULL &&
+                (wishes->type != NULL || wishes->only != NULL || wishes->as_tap)
+            ? "--replay runs no plays: only --chip, --seed, --wires, --why, --picture and "
+              "--json go with it"
         : wishes->tempo != NULL && wishes->type == NULL ? "--tempo is for --type"
         : wishes->tempo != NULL && uvk_tempo_named(wishes->tempo) == NULL
             ? "--tempo is one of: slow, steady, fast, racing"
@@ -210,6 +239,11 @@ static const GOptionEntry options[] = {
      "Draw the play over time, as .svg or .png", "FILE"},
     {"type", 0, 0, G_OPTION_ARG_STRING, &wishes.type,
      "Type TEXT as a person would, and tell what came out", "TEXT"},
+    {"replay", 0, 0, G_OPTION_ARG_FILENAME, &wishes.replay,
+     "Let the fingers of TRACE, from `live watch --json`, do the same, and tell what is "
+     "decided "
+     "otherwise",
+     "TRACE"},
     {"tempo", 0, 0, G_OPTION_ARG_STRING, &wishes.tempo,
      "How fast to type: slow, steady, fast or racing (default: each of them)", "TEMPO"},
     {"seed", 0, 0, G_OPTION_ARG_INT, &wishes.seed,

@@ -6,8 +6,8 @@
 /* The last lines before the failure say most. */
 #define LINES_SHOWN 16u
 
-static void print_lines(const struct uvk_program *program, const struct uvk_outcome *outcome,
-                        const char *before, guint most)
+void print_moments(const struct uvk_program *program, const struct uvk_outcome *outcome,
+                   const char *before, guint most)
 {
     GPtrArray *lines = uvk_moments_lines(program, outcome->moments, outcome->start);
     guint first = lines->len > most ? lines->len - most : 0;
@@ -81,8 +81,8 @@ static void people_play(const struct played *played, const struct uvk_outcome *o
         }
     }
     if (outcome->failed != NULL || played->why) {
-        print_lines(played->program, outcome, "        ",
-                    played->why ? G_MAXUINT : LINES_SHOWN);
+        print_moments(played->program, outcome, "        ",
+                      played->why ? G_MAXUINT : LINES_SHOWN);
     }
     g_free(since);
 }
@@ -209,7 +209,7 @@ static void tap_play(const struct played *played, const struct uvk_outcome *outc
         g_free(got);
     }
     if (outcome->failed != NULL || played->why) {
-        print_lines(played->program, outcome, "# ", played->why ? G_MAXUINT : LINES_SHOWN);
+        print_moments(played->program, outcome, "# ", played->why ? G_MAXUINT : LINES_SHOWN);
     }
     g_free(name);
 }

@@ -25,4 +25,8 @@ struct played {
     unsigned count, failed; /* plays that were told, this one included */
 };
 
+/* The last MOST lines of what happened, BEFORE in front of each. */
+void print_moments(const struct uvk_program *program, const struct uvk_outcome *outcome,
+                   const char *before, guint most);
+
 #endif

@@ -1,6 +1,6 @@
 /* ready.c - `uvrek ready`: has this machine what building and flashing need, and what is
  * plugged in? */
-#include "cli.h"
+#include "live.h"
 
 #include "uvrek/firmware.h"
 #include "uvrek/flash.h"
@@ -219,7 +219,7 @@ static const GError *reason_of(const struct found *found)
     return found->flash != NULL ? found->flash : found->permission;
 }
 
-static void print_as_json(const struct found *found)
+static void print_as_json(const struct found *found, const char *keymap, const char *usbip)
 {
     const GError *reason = reason_of(found);
     json_t *json = json_object();
@@ -236,6 +236,9 @@ static void print_as_json(const struct found *found)
         put_need(list, libraries[i].there(), libraries[i].name, NULL, NULL, libraries[i].what);
     }
     put_sightings(json, found->sightings);
+    if (keymap != NULL) {
+        print_live(keymap, usbip, json);
+    }
     print_json(json);
 }
 
@@ -256,6 +259,7 @@ static int ready(const char *path, const char *usbip, bool as_json)
 {
     GError *error = NULL;
     struct uvk_program *program = NULL;
+    const char *keymap;
     struct found found;
     int status = STATUS_WELL;
 
@@ -269,12 +273,16 @@ static int ready(const char *path, const char *usbip, bool as_json)
         }
     }
     found = find_out(program != NULL ? program->board : NULL, usbip);
+    keymap = program != NULL && program->keymap != NULL ? path : NULL;
     if (as_json) {
-        print_as_json(&found);
+        print_as_json(&found, keymap, usbip);
     } else {
         print_needs(found.needs);
         if (found.sightings != NULL) {
             print_sightings(found.sightings, program->board->title);
+        }
+        if (keymap != NULL) {
+            print_live(keymap, usbip, NULL);
         }
         print_answer(&found);
     }

@@ -25,6 +25,7 @@ struct outlets {
 struct workbench {
     struct uvk_program *program;
     struct uvk_rig_options options;
+    char *memories[UVK_HALVES]; /* that were kept, as hexadecimal digits; NULL: a new one */
     uint8_t *image;
     struct uvk_firmware *firmware;
     struct uvk_rig *rig; /* NULL while a chip is in its bootloader */
@@ -39,6 +40,7 @@ struct workbench {
     struct uvk_dfu_boot *dfu;
     struct uvk_gadget gadget; /* the keyboard, while it is plugged into the server */
     gint64 passed;            /* till when the keyboard's time has followed the clock */
+    gint64 taken;             /* when a host last had it */
     unsigned stays;           /* milliseconds that a bootloader waits for a word; 0: for ever */
     GString *input;           /* what has been typed, and is not done yet */
     guint seen;               /* what the host has noticed and print_received has told */
@@ -56,6 +58,12 @@ bool workbench_line(struct workbench *workbench, const char *line, GError **erro
 bool outlets_open(struct workbench *workbench, const struct outlets *outlets,
                   const struct faults *faults, GError **error);
 void outlets_close(struct workbench *workbench);
+
+/* memory.c: what outlives the power of the rig is kept, for the next one; and read from the
+ * file at PATH (NULL, or no file there: a new keyboard), written to it. */
+void memory_keep(struct workbench *workbench);
+bool memory_read(struct workbench *workbench, const char *path, GError **error);
+bool memory_write(struct workbench *workbench, const char *path, GError **error);
 
 /* serve.c: plug the keyboard into the server, or pull what is in it. */
 void plug_keyboard(struct workbench *workbench);

@@ -1,8 +1,11 @@
-/* check.c - does every value of every table mean something?
+/* check.c - does every value of every table mean something? A row at a time, so that a keyboard
+ * can look while it scans.
  *
  * A table of a feature that this firmware was built without must be empty. */
 #include "tables.h"
-#include "uvrek/image.h"
+#include "uvrek/changes.h"
+
+#include <string.h>
 
 /* ---- fields: what each says by itself ---------------------------------------------------- */
 
@@ -30,7 +33,9 @@ static const UVK_ROM struct rule rules[] = {
     {UVK_TABLE_FEELS, 0, 2, MOST, UVK_FEEL_TIME_MAX},
     {UVK_TABLE_FEELS, 2, 2, MOST, UVK_FEEL_TIME_MAX},
     {UVK_TABLE_FEELS, 4, 2, MOST, UVK_USE_AGAIN ? UVK_FEEL_TIME_MAX : 0},
-    {UVK_TABLE_FEELS, 6, 1, BITS, UVK_FEEL_FLAGS & ~(UVK_USE_LONG_PRESS ? 0 : UVK_FEEL_LONG)},
+    {UVK_TABLE_FEELS, 6, 1, BITS,
+     UVK_FEEL_FLAGS &
+         ~((UVK_USE_LONG_PRESS ? 0 : UVK_FEEL_LONG) | (UVK_USE_HANDS ? 0 : UVK_FEEL_HAND))},
     {UVK_TABLE_WHENS, 0, 1, LAYER, 0},
     {UVK_TABLE_WHENS, 1, 1, LAYER, 0},
     {UVK_TABLE_WHENS, 2, 1, LAYER, 0},
@@ -43,54 +48,83 @@ static const UVK_ROM struct rule rules[] = {
     {UVK_TABLE_SEQUENCES, 0, 2, RESULT, 0},
     {UVK_TABLE_SEQUENCES, 4, 1, MOST, UVK_SEQUENCE_KEYS_MAX},
 };
+#define RULES (sizeof rules / sizeof rules[0])
 
-static bool value_is_valid(const struct uvk_image *image, const struct rule *rule,
-                           uint16_t value)
+/* What is looked at, in this order. */
+enum stage {
+    SUM,
+    ROW_COUNTS,
+#if UVK_USE_DIRECTORY
+    KNOBS,
+    SWITCHES,
+    HANDS,
+    FEELS, /* elsewhere the rule says it */
+#endif
+    SETTINGS,
+    DANCES,
+    WHENS,
+    COMBOS,
+    SEQUENCES,
+    TEXTS,
+    STEPS,
+    FIELDS, /* and a stage for each rule */
+    STAGES = FIELDS + RULES
+};
+
+/* The table that a stage goes through, row by row. */
+static const UVK_ROM uint8_t stage_tables[FIELDS] = {
+#if UVK_USE_DIRECTORY
+    [KNOBS] = UVK_TABLE_KNOBS,         [SWITCHES] = UVK_TABLE_SWITCHES,
+    [FEELS] = UVK_TABLE_FEELS,
+#endif
+    [SETTINGS] = UVK_TABLE_SETTINGS,   [DANCES] = UVK_TABLE_DANCES,
+    [WHENS] = UVK_TABLE_WHENS,         [COMBOS] = UVK_TABLE_COMBOS,
+    [SEQUENCES] = UVK_TABLE_SEQUENCES, [TEXTS] = UVK_TABLE_TEXTS,
+    [STEPS] = UVK_TABLE_STEPS,
+};
+
+/* ---- the row that is looked at ----------------------------------------------------------- */
+
+static uint8_t byte_of(const struct uvk_check *check, uint8_t field)
 {
+    return uvk_image_byte(check->image, check->at, field);
+}
+
+static uint16_t word_of(const struct uvk_check *check, uint8_t field)
+{
+    return uvk_image_word(check->image, check->at, field);
+}
+
+static uint16_t rows(const struct uvk_check *check, uint8_t table)
+{
+    return check->image->rows[table];
+}
+
+static bool rule_holds(struct uvk_check *check, const struct rule *rule)
+{
+    const struct uvk_image *image = check->image;
+    uint16_t value = byte_of(check, rule->at);
+
+    if (rule->size > 1) {
+        value = word_of(check, rule->at);
+    }
     switch (rule->kind) {
     case ACTION:
         return uvk_word_is_valid(image, value, (enum uvk_word_place)rule->limit);
     case RESULT:
         return value != UVK_SEE_THROUGH && uvk_word_is_valid(image, value, UVK_IN_LINE);
     case ROW_OF:
-        return value < image->rows[rule->limit];
+        return value < rows(check, (uint8_t)rule->limit);
     case MOST:
         return value <= rule->limit;
     case BITS:
         return (value & ~rule->limit) == 0;
     default:
-        return value < image->layers;
+        return value < LAYERS(image);
     }
 }
 
-static bool rule_holds(const struct uvk_image *image, const struct rule *rule)
-{
-    uvk_image_bytes at = image->bytes + image->table[rule->table] + rule->at;
-
-    for (uint16_t left = image->rows[rule->table]; left > 0;
-         left--, at += uvk_row_size[rule->table]) {
-        if (!value_is_valid(image, rule,
-                            rule->size == 1 ? uvk_image_byte(image, at)
-                                            : uvk_image_word(image, at))) {
-            return false;
-        }
-    }
-    return true;
-}
-
-static bool fields_are_valid(const struct uvk_image *image)
-{
-    for (uint8_t i = 0; i < sizeof rules / sizeof rules[0]; i++) {
-        struct rule rule = rules[i];
-        if (!rule_holds(image, &rule)) {
-            return false;
-        }
-    }
-    return true;
-}
-
-/* ---- tables: how many rows each may have
- * ----------------------------------------------------- */
+/* ---- tables: how many rows each may have ------------------------------------------------- */
 
 static const UVK_ROM struct {
     uint8_t table;
@@ -109,44 +143,60 @@ static const UVK_ROM struct {
     {UVK_TABLE_HANDS, UVK_USE_HANDS ? UVK_KEYS_MAX : 0},
     {UVK_TABLE_TEXTS, UVK_USE_TYPE ? UVK_IMAGE_MAX : 0},
 };
+#define COUNTS (sizeof counts / sizeof counts[0])
 
-static bool counts_are_valid(const struct uvk_image *image)
+static bool count_is_valid(const struct uvk_check *check)
 {
-    for (uint8_t i = 0; i < sizeof counts / sizeof counts[0]; i++) {
-        if (image->rows[counts[i].table] > counts[i].most) {
-            return false;
-        }
-    }
-    return true;
+    return rows(check, counts[check->row].table) <= counts[check->row].most;
 }
 
-/* ---- what fields say together
- * ---------------------------------------------------------------- */
+/* ---- what goes with the board ------------------------------------------------------------ */
 
+#if UVK_USE_DIRECTORY
 /* Each switch is a key of its own, and none is a turn of a knob: the engine has room for
  * each key once. */
-static bool switches_are_valid(const struct uvk_image *image)
+static bool switch_is_valid(struct uvk_check *check)
 {
-    uvk_image_bytes at = image->bytes + image->table[UVK_TABLE_SWITCHES];
-    uint16_t count = (uint16_t)(image->lines * image->senses);
-    uint8_t switches = (uint8_t)(image->keys - 2u * image->rows[UVK_TABLE_KNOBS]);
-    uint8_t seen[(UVK_MAX_KEYS + 7) / 8] = {0};
+    uint8_t switches = (uint8_t)(KEYS(check->image) - 2u * rows(check, UVK_TABLE_KNOBS));
+    uint8_t key = byte_of(check, 0);
+    uint8_t bit = (uint8_t)(1u << (key & 7u));
 
-    for (; count > 0; count--, at++) {
-        uint8_t key = uvk_image_byte(image, at);
-        uint8_t bit = (uint8_t)(1u << (key & 7u));
-        if (key == UVK_NO_KEY) {
-            continue;
-        }
-        if (key >= switches || (seen[key >> 3] & bit)) {
-            return false;
-        }
-        seen[key >> 3] |= bit;
+    if (key == UVK_NO_KEY) {
+        return true;
     }
+    if (key >= switches || (check->seen[key >> 3] & bit)) {
+        return false;
+    }
+    check->seen[key >> 3] |= bit;
     return true;
 }
 
-static bool settings_are_valid(const struct uvk_image *image)
+/* A feel that asks for hands needs them. */
+static bool feel_is_valid(const struct uvk_check *check)
+{
+    return (byte_of(check, 6) & UVK_FEEL_HAND) == 0 || rows(check, UVK_TABLE_HANDS) > 0;
+}
+
+/* There is a hand for every key, or no table. Here a row is a key. */
+static bool hand_is_valid(const struct uvk_check *check)
+{
+    return rows(check, UVK_TABLE_HANDS) == (KEYS(check->image) + 3u) / 4u &&
+           uvk_image_hand(check->image, (uint8_t)check->row) <= UVK_SECOND_HAND;
+}
+
+/* Each knob is two of the keys. */
+static bool knob_is_valid(const struct uvk_check *check)
+{
+    uint8_t changes = byte_of(check, 0);
+
+    return 2u * rows(check, UVK_TABLE_KNOBS) <= KEYS(check->image) &&
+           (changes == 1 || changes == 2 || changes == 4);
+}
+#endif
+
+/* ---- what fields say together ------------------------------------------------------------ */
+
+static bool setting_is_valid(const struct uvk_check *check)
 {
     static const UVK_ROM uint16_t least[UVK_SETTINGS] = {
         0, UVK_ONCE_FOR_MIN, UVK_LEADER_WITHIN_MIN, UVK_POINTER_SPEED_MIN, 0, 0, 0, 0};
@@ -155,118 +205,75 @@ static bool settings_are_valid(const struct uvk_image *image)
         UVK_LEADER_WITHIN_MAX, UVK_POINTER_SPEED_MAX,
         UVK_POINTER_RAMP_MAX,  UVK_WHEEL_SPEED_MAX,
         UVK_TYPE_PACE_MAX,     UVK_USE_PRESS_AFTER ? UVK_PRESS_AFTER_MAX : 0};
+    uint16_t value = word_of(check, 0);
 
-    for (uint8_t i = 0; i < UVK_SETTINGS; i++) {
-        uint16_t value = uvk_image_setting(image, (enum uvk_setting)i);
-        if (value < least[i] || value > most[i]) {
-            return false;
-        }
-    }
-    return true;
+    return value >= least[check->row] && value <= most[check->row];
 }
 
-/* A feel that asks for hands needs them. */
-static bool feels_are_valid(const struct uvk_image *image)
+/* COUNT rows of TABLE from FIRST on are there. */
+static bool are_there(const struct uvk_check *check, uint8_t table, uint16_t first,
+                      uint16_t count)
 {
-    for (uint16_t row = 0; row < image->rows[UVK_TABLE_FEELS]; row++) {
-        if ((uvk_image_feel(image, (uint8_t)row).flags & UVK_FEEL_HAND) &&
-            image->rows[UVK_TABLE_HANDS] == 0) {
-            return false;
-        }
-    }
-    return true;
-}
-
-/* There is a hand for every key, or no table. */
-static bool hands_are_valid(const struct uvk_image *image)
-{
-    uint16_t rows = image->rows[UVK_TABLE_HANDS];
-
-    if (rows != (image->keys + 3u) / 4u) {
-        return rows == 0;
-    }
-    for (uint16_t key = 0; key < image->keys; key++) {
-        if (uvk_image_hand(image, (uint8_t)key) > UVK_SECOND_HAND) {
-            return false;
-        }
-    }
-    return true;
+    return count <= rows(check, table) && first <= rows(check, table) - count;
 }
 
 /* A dance is held as long as the first feel says, and its lines are there. */
-static bool dances_are_valid(const struct uvk_image *image)
+static bool dance_is_valid(const struct uvk_check *check)
 {
-    for (uint16_t row = 0; row < image->rows[UVK_TABLE_DANCES]; row++) {
-        struct uvk_dance dance = uvk_image_dance(image, row);
-        if (image->rows[UVK_TABLE_FEELS] == 0 || dance.taps == 0 ||
-            (uint32_t)dance.first + 2u * dance.taps > image->rows[UVK_TABLE_LINES]) {
-            return false;
-        }
-    }
-    return true;
+    uint8_t taps = byte_of(check, 4);
+
+    return rows(check, UVK_TABLE_FEELS) > 0 && taps > 0 &&
+           are_there(check, UVK_TABLE_LINES, word_of(check, 2), (uint16_t)(2u * taps));
 }
 
-static bool whens_are_valid(const struct uvk_image *image)
+static bool when_is_valid(const struct uvk_check *check)
 {
-    for (uint16_t row = 0; row < image->rows[UVK_TABLE_WHENS]; row++) {
-        uint8_t a;
-        uint8_t b;
-        uint8_t layer = uvk_image_when(image, (uint8_t)row, &a, &b);
-        if (layer == 0 || layer == a || layer == b) {
-            return false;
-        }
-    }
-    return true;
+    uint8_t layer = byte_of(check, 0);
+
+    return layer != 0 && layer != byte_of(check, 1) && layer != byte_of(check, 2);
 }
 
-/* COUNT parts from row FIRST on are there and below LIMIT. */
-static bool parts_are_valid(const struct uvk_image *image, uint32_t first, uint8_t count,
+/* COUNT parts from FIRST on are there and below LIMIT. */
+static bool parts_are_valid(const struct uvk_check *check, uint16_t first, uint8_t count,
                             uint8_t limit)
 {
-    if (first + count > image->rows[UVK_TABLE_PARTS]) {
-        return false;
+    bool valid = are_there(check, UVK_TABLE_PARTS, first, count);
+
+    for (; valid && count > 0; count--, first++) {
+        valid = uvk_image_part(check->image, first) < limit;
     }
-    for (uint8_t i = 0; i < count; i++) {
-        if (uvk_image_part(image, (uint16_t)(first + i)) >= limit) {
-            return false;
-        }
-    }
-    return true;
+    return valid;
 }
 
 /* The keys of a combo, then how many layers, then those. */
-static bool combos_are_valid(const struct uvk_image *image)
+static bool combo_is_valid(const struct uvk_check *check)
 {
-    for (uint16_t row = 0; row < image->rows[UVK_TABLE_COMBOS]; row++) {
-        struct uvk_combo combo = uvk_image_combo(image, (uint8_t)row);
-        uint32_t layers = (uint32_t)combo.first + combo.keys;
-        if (combo.keys < 2 || !parts_are_valid(image, combo.first, combo.keys, image->keys) ||
-            layers >= image->rows[UVK_TABLE_PARTS] ||
-            !parts_are_valid(image, layers + 1, uvk_image_part(image, (uint16_t)layers),
-                             image->layers)) {
-            return false;
-        }
+    uint8_t keys = byte_of(check, 5);
+    uint16_t first = word_of(check, 6);
+
+    if (keys < 2 || !parts_are_valid(check, first, keys, KEYS(check->image))) {
+        return false;
     }
-    return true;
+    first = (uint16_t)(first + keys);
+    return first < rows(check, UVK_TABLE_PARTS) &&
+           parts_are_valid(check, (uint16_t)(first + 1u), uvk_image_part(check->image, first),
+                           LAYERS(check->image));
 }
 
-static bool sequences_are_valid(const struct uvk_image *image)
+static bool sequence_is_valid(const struct uvk_check *check)
 {
-    for (uint16_t row = 0; row < image->rows[UVK_TABLE_SEQUENCES]; row++) {
-        struct uvk_sequence sequence = uvk_image_sequence(image, row);
-        if (sequence.keys == 0 ||
-            !parts_are_valid(image, sequence.first, sequence.keys, image->keys)) {
-            return false;
-        }
-    }
-    return true;
+    uint8_t keys = byte_of(check, 4);
+
+    return keys > 0 && parts_are_valid(check, word_of(check, 2), keys, KEYS(check->image));
 }
+
+/* ---- texts and macros -------------------------------------------------------------------- */
 
 /* A text begins at the first row, or behind the end of another. */
-static bool text_begins(const struct uvk_image *image, uint16_t row)
+static bool text_begins(const struct uvk_check *check, uint16_t row)
 {
-    return UVK_USE_TYPE && row < image->rows[UVK_TABLE_TEXTS] &&
-           (row == 0 || uvk_image_text(image, (uint16_t)(row - 1)) == UVK_TEXT_END);
+    return UVK_USE_TYPE && row < rows(check, UVK_TABLE_TEXTS) &&
+           (row == 0 || uvk_image_text(check->image, (uint16_t)(row - 1)) == UVK_TEXT_END);
 }
 
 static bool usage_is_key(uint8_t usage)
@@ -274,109 +281,209 @@ static bool usage_is_key(uint8_t usage)
     return usage >= UVK_USAGE_FIRST && usage <= UVK_USAGE_LAST;
 }
 
-/* Bytes of the place of a text at ROW; 0: it means nothing, or is cut off. Behind a byte that
- * looks like an end there is always another place: a text may begin there without harm. */
-static uint8_t text_place(const struct uvk_image *image, uint32_t row)
+/* Bytes of the place that begins with FIRST, LEFT bytes before the end; 0: it means nothing, or
+ * is cut off. Behind a byte that looks like an end there is always another place: a text may
+ * begin there without harm. FIELD: where in the row it stands. */
+static uint8_t text_place(const struct uvk_check *check, uint8_t first, uint8_t field,
+                          uint16_t left)
 {
-    uint32_t left = image->rows[UVK_TABLE_TEXTS] - row;
-    uint8_t byte = uvk_image_text(image, (uint16_t)row);
-    uint8_t mods = left > 1 ? uvk_image_text(image, (uint16_t)(row + 1)) : 0;
-
-    switch (byte) {
+    switch (first) {
     case UVK_TEXT_END:
         return 1;
     case UVK_TEXT_MODS:
-        return left > 2 && mods != 0 && usage_is_key(uvk_image_text(image, (uint16_t)(row + 2)))
+        return left > 2 && byte_of(check, (uint8_t)(field + 1u)) != 0 &&
+                       usage_is_key(byte_of(check, (uint8_t)(field + 2u)))
                    ? 3
                    : 0;
     case UVK_TEXT_KEEP:
         return left > 1 ? 2 : 0;
     default:
-        return usage_is_key(byte & (uint8_t)~UVK_TEXT_SHIFT) ? 1 : 0;
+        return usage_is_key(first & (uint8_t)~UVK_TEXT_SHIFT) ? 1 : 0;
     }
 }
 
-/* Every place means something, behind UVK_TEXT_SAME stands a stroke, and the last text ends. */
-static bool texts_are_valid(const struct uvk_image *image)
+/* Bytes of the place, with an UVK_TEXT_SAME before it, behind which stands a stroke; the last
+ * text ends. 0: it is not as it should be. */
+static uint8_t text_bytes(const struct uvk_check *check)
 {
-    uint32_t rows = image->rows[UVK_TABLE_TEXTS];
-    uint8_t last = UVK_TEXT_END;
-    uint32_t row = 0;
+    uint16_t left = (uint16_t)(rows(check, UVK_TABLE_TEXTS) - check->row);
+    uint8_t first = byte_of(check, 0);
+    uint8_t same = first == UVK_TEXT_SAME;
+    uint8_t bytes;
 
-    while (row < rows) {
-        uint8_t bytes;
-        last = uvk_image_text(image, (uint16_t)row);
-        if (last == UVK_TEXT_SAME) {
-            row++;
-            last = row < rows ? uvk_image_text(image, (uint16_t)row) : UVK_TEXT_END;
-            if (last == UVK_TEXT_END || last == UVK_TEXT_KEEP) {
-                return false;
-            }
+    if (same) {
+        if (left == 1) {
+            return 0;
         }
-        bytes = text_place(image, row);
-        if (bytes == 0) {
-            return false;
+        first = byte_of(check, 1);
+        if (first == UVK_TEXT_END || first == UVK_TEXT_KEEP) {
+            return 0;
         }
-        row += bytes;
     }
-    return last == UVK_TEXT_END;
+    bytes = text_place(check, first, same, (uint16_t)(left - same));
+    if (bytes == 0) {
+        return 0;
+    }
+    bytes = (uint8_t)(bytes + same);
+    return bytes < left || first == UVK_TEXT_END ? bytes : 0;
 }
 
-static bool step_is_valid(const struct uvk_image *image, const struct uvk_macro_step *step)
+/* The last macro ends as well. */
+static bool step_is_valid(const struct uvk_check *check)
 {
-    switch (step->op) {
-    case UVK_OP_END:
-        return step->operand == 0;
+    uint8_t op = byte_of(check, 0);
+    uint16_t operand = word_of(check, 1);
+
+    if (op == UVK_OP_END) {
+        return operand == 0;
+    }
+    if (check->row + 1u == rows(check, UVK_TABLE_STEPS)) {
+        return false;
+    }
+    switch (op) {
     case UVK_OP_RELEASE_PART:
-        return uvk_macro_begins(image, step->operand);
+        return uvk_macro_begins(check->image, operand);
     case UVK_OP_PRESS:
     case UVK_OP_RELEASE:
-        return uvk_word_is_valid(image, step->operand, UVK_IN_STEP);
+        return uvk_word_is_valid(check->image, operand, UVK_IN_STEP);
     case UVK_OP_WAIT:
-        return step->operand <= UVK_FEEL_TIME_MAX;
+        return operand <= UVK_FEEL_TIME_MAX;
     case UVK_OP_TYPE:
-        return text_begins(image, step->operand);
+        return text_begins(check, operand);
     default:
         return false;
     }
 }
 
-/* Every step means something, and the last macro ends as well. */
-static bool steps_are_valid(const struct uvk_image *image)
-{
-    struct uvk_macro_step step = {UVK_OP_END, 0};
+/* ---- all of it, a little at a time ------------------------------------------------------- */
 
-    for (uint16_t row = 0; row < image->rows[UVK_TABLE_STEPS]; row++) {
-        step = uvk_image_step(image, row);
-        if (!step_is_valid(image, &step)) {
-            return false;
+#if UVK_USE_LIVE
+/* Bytes behind the header. */
+static uint16_t summed_bytes(const struct uvk_check *check)
+{
+    return (uint16_t)(check->image->changes->size - HEADER_SIZE);
+}
+
+/* A byte more of the sum; with the last one it has to be right. */
+static bool sum_goes_on(struct uvk_check *check)
+{
+    check->crc =
+        uvk_crc32_byte(check->crc, uvk_image_byte(check->image, check->row, HEADER_SIZE));
+    return check->row + 1u < summed_bytes(check) || ~check->crc == check->image->changes->sum;
+}
+#endif
+
+/* How much there is to look at. */
+static uint16_t rows_of_stage(const struct uvk_check *check)
+{
+    uint8_t stage = check->stage;
+
+#if UVK_USE_LIVE
+    if (stage == SUM) {
+        return summed_bytes(check);
+    }
+#endif
+    if (stage == ROW_COUNTS) {
+        return COUNTS;
+    }
+#if UVK_USE_DIRECTORY
+    if (stage == HANDS) {
+        return rows(check, UVK_TABLE_HANDS) > 0 ? KEYS(check->image) : 0;
+    }
+#endif
+    return rows(check, stage < FIELDS ? stage_tables[stage] : rules[stage - FIELDS].table);
+}
+
+/* How many rows were looked at; 0: something is wrong there. */
+static uint8_t look(struct uvk_check *check)
+{
+    uint8_t stage = check->stage;
+    uint8_t table = stage < FIELDS ? stage_tables[stage] : rules[stage - FIELDS].table;
+    struct rule rule;
+
+    check->at = (uint16_t)(check->image->table[table] + uvk_row_size[table] * check->row);
+    switch (stage) {
+#if UVK_USE_LIVE
+    case SUM:
+        return sum_goes_on(check);
+#endif
+    case ROW_COUNTS:
+        return count_is_valid(check);
+#if UVK_USE_DIRECTORY
+    case KNOBS:
+        return knob_is_valid(check);
+    case SWITCHES:
+        return switch_is_valid(check);
+    case HANDS:
+        return hand_is_valid(check);
+    case FEELS:
+        return feel_is_valid(check);
+#endif
+    case SETTINGS:
+        return setting_is_valid(check);
+    case DANCES:
+        return dance_is_valid(check);
+    case WHENS:
+        return when_is_valid(check);
+    case COMBOS:
+        return combo_is_valid(check);
+    case SEQUENCES:
+        return sequence_is_valid(check);
+    case TEXTS:
+        return text_bytes(check);
+    case STEPS:
+        return step_is_valid(check);
+    default:
+        rule = rules[stage - FIELDS];
+        return rule_holds(check, &rule);
+    }
+}
+
+static void begin_at(struct uvk_check *check, const struct uvk_image *image, uint8_t stage)
+{
+    memset(check, 0, sizeof *check);
+    check->image = image;
+    check->crc = UVK_CRC_START;
+    check->stage = stage;
+}
+
+void uvk_check_begin(struct uvk_check *check, const struct uvk_image *image)
+{
+    begin_at(check, image, SUM);
+}
+
+enum uvk_checked uvk_check_go(struct uvk_check *check, uint16_t count)
+{
+    while (check->stage < STAGES) {
+        uint8_t looked;
+        if (check->row >= rows_of_stage(check)) {
+            check->stage++;
+            check->row = 0;
+            continue;
         }
-    }
-    return step.op == UVK_OP_END;
-}
-
-/* Each knob is two of the keys. */
-static bool knobs_are_valid(const struct uvk_image *image)
-{
-    uint16_t count = image->rows[UVK_TABLE_KNOBS];
-
-    if (2u * count > image->keys) {
-        return false;
-    }
-    for (uint8_t knob = 0; knob < count; knob++) {
-        uint8_t changes = uvk_image_knob(image, knob);
-        if (changes != 1 && changes != 2 && changes != 4) {
-            return false;
+        if (count == 0) {
+            return UVK_CHECK_GOES_ON;
         }
+        count--;
+        looked = look(check);
+        if (looked == 0) {
+            return check->stage == SUM ? UVK_CHECK_BAD_SUM : UVK_CHECK_BAD_VALUE;
+        }
+        check->row = (uint16_t)(check->row + looked);
     }
-    return true;
+    return UVK_CHECK_GOOD;
 }
 
-bool uvk_image_values_are_valid(const struct uvk_image *image)
+#if UVK_USE_CHECKS
+enum uvk_status uvk_image_check_values(const struct uvk_image *image)
 {
-    return counts_are_valid(image) && fields_are_valid(image) && knobs_are_valid(image) &&
-           switches_are_valid(image) && settings_are_valid(image) && feels_are_valid(image) &&
-           hands_are_valid(image) && dances_are_valid(image) && whens_are_valid(image) &&
-           combos_are_valid(image) && sequences_are_valid(image) && texts_are_valid(image) &&
-           steps_are_valid(image);
+    struct uvk_check check;
+    enum uvk_checked checked;
+
+    begin_at(&check, image, ROW_COUNTS);
+    do {
+        checked = uvk_check_go(&check, UINT16_MAX);
+    } while (checked == UVK_CHECK_GOES_ON);
+    return checked == UVK_CHECK_GOOD ? UVK_OK : UVK_BAD_VALUE;
 }
+#endif

@@ -1,5 +1,5 @@
 /* check_words.c - does an action word mean something where it stands? */
-#include "layout.h"
+#include "tables.h"
 
 /* Values of a DEVICE action, by enum uvk_device. */
 static const UVK_ROM uint8_t device_first[] = {
@@ -40,14 +40,14 @@ static bool key_is_valid(uvk_action action)
 /* A `once` that is held longer than the first feel says does not stick. */
 static bool once_is_valid(const struct uvk_image *image)
 {
-    return UVK_USE_STICKY && image->rows[UVK_TABLE_FEELS] > 0;
+    return UVK_USE_STICKY && ROWS(image, FEELS) > 0;
 }
 
 static bool layer_is_valid(const struct uvk_image *image, uvk_action action)
 {
     uint8_t op = uvk_action_how(action);
 
-    return uvk_action_what(action) < image->layers &&
+    return uvk_action_what(action) < LAYERS(image) &&
            (op == UVK_LAYER_WHILE || (UVK_USE_STICKY && op < UVK_LAYER_ONCE) ||
             (op == UVK_LAYER_ONCE && once_is_valid(image)));
 }
@@ -61,7 +61,7 @@ static bool mods_are_valid(const struct uvk_image *image, uvk_action action)
 
 bool uvk_macro_begins(const struct uvk_image *image, uint16_t row)
 {
-    return row < image->rows[UVK_TABLE_STEPS] &&
+    return row < ROWS(image, STEPS) &&
            (row == 0 || uvk_image_step(image, (uint16_t)(row - 1)).op == UVK_OP_END);
 }
 
@@ -71,9 +71,9 @@ static bool hold_is_valid(const struct uvk_image *image, uvk_action action,
     uint16_t row = uvk_action_row(action);
 
     if (uvk_action_is_dance(action)) {
-        return UVK_USE_DANCES && place <= UVK_IN_HOLD && row < image->rows[UVK_TABLE_DANCES];
+        return UVK_USE_DANCES && place <= UVK_IN_HOLD && row < ROWS(image, DANCES);
     }
-    return UVK_USE_HOLDS && place < UVK_IN_HOLD && row < image->rows[UVK_TABLE_HOLDS];
+    return UVK_USE_HOLDS && place < UVK_IN_HOLD && row < ROWS(image, HOLDS);
 }
 
 bool uvk_word_is_valid(const struct uvk_image *image, uvk_action action,
@@ -88,7 +88,7 @@ bool uvk_word_is_valid(const struct uvk_image *image, uvk_action action,
     case UVK_KEY:
         return key_is_valid(action);
     case UVK_CHORD:
-        return UVK_USE_CHORDS && place != UVK_IN_CHORD && value < image->rows[UVK_TABLE_CHORDS];
+        return UVK_USE_CHORDS && place != UVK_IN_CHORD && value < ROWS(image, CHORDS);
     case UVK_LAYER:
         return place != UVK_IN_STEP && layer_is_valid(image, action);
     case UVK_MACRO:

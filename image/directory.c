@@ -1,5 +1,6 @@
 /* directory.c - is this an image, what is its shape, and where are its tables? */
-#include "layout.h"
+#include "tables.h"
+#include "uvrek/changes.h"
 
 const UVK_ROM uint8_t uvk_row_size[UVK_TABLES] = {ROW_SIZES};
 
@@ -34,62 +35,109 @@ static enum uvk_status read_shape(struct uvk_image *image)
     image->second = bytes[AT_SECOND];
     if (image->keys == 0 || image->keys > UVK_KEYS_MAX || image->layers == 0 ||
         image->lines == 0 || image->senses == 0 || bytes[AT_RESERVED] != 0 ||
-        get16(bytes + AT_RESERVED + 1) != 0 || bytes[AT_SECOND] >= image->lines) {
+        bytes[AT_SECOND] >= image->lines) {
         return UVK_BAD_VALUE;
     }
     /* compared as unsigned ints, for where a limit is the type's own */
-    if (image->keys + 0u > UVK_MAX_KEYS || image->layers + 0u > UVK_MAX_LAYERS ||
+    if (get16(bytes + AT_ROOM) > (UVK_USE_LIVE ? UVK_LIVE_ROOM : 0u) ||
+        image->keys + 0u > UVK_MAX_KEYS || image->layers + 0u > UVK_MAX_LAYERS ||
         image->lines > UVK_MAX_LINES || image->senses > UVK_MAX_SENSES) {
         return UVK_TOO_BIG;
     }
     return UVK_OK;
 }
 
+#endif
+
+#if UVK_USE_DIRECTORY || UVK_USE_LIVE
+
 /* How many rows a table must have; from the chords on they say so themselves. */
 static uint16_t wanted_rows(const struct uvk_image *image, uint8_t kind, uint16_t count)
 {
     switch (kind) {
     case UVK_TABLE_SWITCHES:
-        return (uint16_t)(image->lines * image->senses);
+        return (uint16_t)(LINES(image) * SENSES(image));
     case UVK_TABLE_SETTINGS:
         return UVK_SETTINGS;
     case UVK_TABLE_CELLS:
-        return (uint16_t)(image->layers * (uint16_t)image->keys);
+        return (uint16_t)((uint16_t)LAYERS(image) * (uint16_t)KEYS(image));
     default:
         return count;
     }
 }
 
-/* All tables are there, in order, end to end, and fill the image. */
-static enum uvk_status read_tables(struct uvk_image *image, uint16_t size)
+/* Entry KIND of the directory. Its table stands somewhere in the SIZE bytes. */
+static bool read_entry(struct uvk_image *image, uint8_t kind, uint16_t size)
 {
-    uint32_t at = HEADER_SIZE + UVK_TABLES * ENTRY_SIZE;
+    uint16_t entry = (uint16_t)(HEADER_SIZE + kind * ENTRY_SIZE);
+    uint16_t count = uvk_image_word(image, entry, ENTRY_COUNT);
+    uint16_t at = uvk_image_word(image, entry, ENTRY_OFFSET);
 
-    if (image->bytes[AT_TABLES] != UVK_TABLES || size < at) {
-        return UVK_BAD_TABLE;
-    }
+    image->table[kind] = at;
+    image->rows[kind] = count;
+    return uvk_image_byte(image, entry, ENTRY_KIND) == kind &&
+           uvk_image_byte(image, entry, ENTRY_ROW) == uvk_row_size[kind] && at >= TABLES_AT &&
+           count == wanted_rows(image, kind, count) &&
+           at + (uint32_t)count * uvk_row_size[kind] <= size;
+}
+
+static enum uvk_status read_entries(struct uvk_image *image, uint16_t size)
+{
     for (uint8_t kind = 0; kind < UVK_TABLES; kind++) {
-        uvk_image_bytes entry = image->bytes + HEADER_SIZE + kind * ENTRY_SIZE;
-        uint16_t count = get16(entry + ENTRY_COUNT);
-        if (entry[ENTRY_KIND] != kind || entry[ENTRY_ROW] != uvk_row_size[kind] ||
-            get16(entry + ENTRY_OFFSET) != at || count != wanted_rows(image, kind, count)) {
-            return UVK_BAD_TABLE;
-        }
-        image->table[kind] = (uint16_t)at;
-        image->rows[kind] = count;
-        at += (uint32_t)count * uvk_row_size[kind];
-        if (at > size) {
+        if (!read_entry(image, kind, size)) {
             return UVK_BAD_TABLE;
         }
     }
-    return at == size ? UVK_OK : UVK_BAD_TABLE;
+    return UVK_OK;
+}
+
+#if UVK_USE_DIRECTORY
+
+/* All tables stand in order, end to end, and fill the image. */
+static bool are_in_order(const struct uvk_image *image, uint16_t size)
+{
+    uint32_t end = TABLES_AT;
+
+    for (uint8_t kind = 0; kind < UVK_TABLES; kind++) {
+        if (image->table[kind] != end) {
+            return false;
+        }
+        end += (uint32_t)image->rows[kind] * uvk_row_size[kind];
+    }
+    return end == size;
 }
 
 enum uvk_status uvk_image_read_directory(struct uvk_image *image, uint16_t size)
 {
     enum uvk_status status = read_shape(image);
 
-    return status == UVK_OK ? read_tables(image, size) : status;
+    if (status != UVK_OK) {
+        return status;
+    }
+    if (image->bytes[AT_TABLES] != UVK_TABLES || size < TABLES_AT) {
+        return UVK_BAD_TABLE;
+    }
+    status = read_entries(image, size);
+    return status == UVK_OK && !are_in_order(image, size) ? UVK_BAD_TABLE : status;
 }
+
+#else
+
+enum uvk_status uvk_image_read_directory(struct uvk_image *image, uint16_t size)
+{
+    return read_entries(image, size);
+}
+
+#endif
+
+#if UVK_USE_LIVE
+enum uvk_status uvk_image_open_changed(struct uvk_image *image, const struct uvk_image *built,
+                                       const struct uvk_changes *changes)
+{
+    *image = *built;
+    image->changes = changes;
+    return read_entries(image, changes->size);
+}
+#endif
 
 #endif

@@ -18,7 +18,8 @@ enum {
     AT_LINES = 14,    /* 1..32 */
     AT_SENSES = 15,   /* 1..32 */
     AT_SECOND = 16,   /* the first line of the second half; 0: there is none */
-    AT_RESERVED = 17, /* three zeros */
+    AT_ROOM = 17,     /* bytes for live changes, two bytes; 0: no live door */
+    AT_RESERVED = 19, /* a zero */
     HEADER_SIZE = 20,
 
     /* an entry of the directory */
@@ -26,7 +27,9 @@ enum {
     ENTRY_ROW = 1, /* bytes of a row */
     ENTRY_COUNT = 2,
     ENTRY_OFFSET = 4,
-    ENTRY_SIZE = 6
+    ENTRY_SIZE = 6,
+
+    TABLES_AT = HEADER_SIZE + UVK_TABLES * ENTRY_SIZE /* the first table */
 };
 
 #define CHORD_ROW 3u
@@ -56,13 +59,37 @@ static inline uint32_t get32(uvk_image_bytes at)
     return get16(at) | ((uint32_t)get16(at + 2) << 16);
 }
 
+/* A CRC over bytes and then over their own sum is always the same (CRC-32 of IEEE 802.3). */
+#define CRC_OF_SUMMED 0xDEBB20E3u
+#define SUM_SIZE      4u
+
+/* The place that is looked at as number I of SIZE: the sum stands in the header, and comes
+ * last. */
+static inline uint16_t summed_place(uint16_t i, uint16_t size)
+{
+    uint16_t behind = (uint16_t)(size - SUM_SIZE);
+
+    if (i >= behind) {
+        return (uint16_t)(i - behind + AT_SUM);
+    }
+    return i >= AT_SUM ? (uint16_t)(i + SUM_SIZE) : i;
+}
+
+/* crc32.c */
+uint32_t uvk_crc32_byte(uint32_t crc, uint8_t byte);
+
 /* directory.c: is this an image of this version, of SIZE bytes? */
 enum uvk_status uvk_image_read_header(uvk_image_bytes bytes, uint16_t size);
 /* The shape and the tables of an image whose sum is right. */
 enum uvk_status uvk_image_read_directory(struct uvk_image *image, uint16_t size);
 
-/* check.c: for open.c, once the tables are known to be where they should be. */
-bool uvk_image_values_are_valid(const struct uvk_image *image);
+/* check.c: every value of an image whose sum and tables are right. */
+enum uvk_status uvk_image_check_values(const struct uvk_image *image);
+
+#if UVK_USE_LIVE
+/* changes.c: a byte of an image that has changes. */
+uint8_t uvk_changed_byte(const struct uvk_image *image, uint16_t at);
+#endif
 
 /* check_words.c: where an action word stands decides what it may be. */
 enum uvk_word_place { UVK_IN_CELL, UVK_IN_LINE, UVK_IN_HOLD, UVK_IN_STEP, UVK_IN_CHORD };

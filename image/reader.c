@@ -22,6 +22,11 @@ uint8_t uvk_image_second_line(const struct uvk_image *image)
     return SECOND(image);
 }
 
+uint16_t uvk_image_room(const struct uvk_image *image)
+{
+    return get16(image->bytes + AT_ROOM);
+}
+
 #if UVK_USE_LINK
 uint16_t uvk_image_print(const struct uvk_image *image)
 {
@@ -48,118 +53,118 @@ uint16_t uvk_image_sequences(const struct uvk_image *image)
 
 uint8_t uvk_image_knobs(const struct uvk_image *image)
 {
-    return (uint8_t)ROWS(image, KNOBS);
+    return (uint8_t)FIXED_ROWS(image, KNOBS);
 }
 
 uvk_action uvk_image_cell(const struct uvk_image *image, uint8_t layer, uint8_t key)
 {
     uint16_t row = (uint16_t)(layer * (uint16_t)KEYS(image) + key);
 
-    return uvk_image_word(image, AT(image, CELLS) + 2u * row);
+    return uvk_image_word(image, ROW_AT(image, CELLS, 2u, row), 0);
 }
 
 uint8_t uvk_image_key_at(const struct uvk_image *image, uint8_t line, uint8_t sense)
 {
     uint16_t row = (uint16_t)(line * SENSES(image) + sense);
 
-    return uvk_image_byte(image, AT(image, SWITCHES) + row);
+    return FIXED_BYTE(image, SWITCHES, row);
 }
 
 uint16_t uvk_image_setting(const struct uvk_image *image, enum uvk_setting setting)
 {
-    return uvk_image_word(image, AT(image, SETTINGS) + 2u * (uint8_t)setting);
+    return uvk_image_word(image, ROW_AT(image, SETTINGS, 2u, (uint8_t)setting), 0);
 }
 
 uvk_action uvk_image_chord(const struct uvk_image *image, uint16_t row, uint8_t *mods)
 {
-    uvk_image_bytes at = AT(image, CHORDS) + CHORD_ROW * row;
+    uvk_image_place at = ROW_AT(image, CHORDS, CHORD_ROW, row);
 
-    *mods = uvk_image_byte(image, at);
-    return uvk_image_word(image, at + 1);
+    *mods = uvk_image_byte(image, at, 0);
+    return uvk_image_word(image, at, 1);
 }
 
 uvk_action uvk_image_hold(const struct uvk_image *image, uint16_t row, uvk_action *tap,
                           uint8_t *feel)
 {
-    uvk_image_bytes at = AT(image, HOLDS) + HOLD_ROW * row;
+    uvk_image_place at = ROW_AT(image, HOLDS, HOLD_ROW, row);
 
-    *tap = uvk_image_word(image, at);
-    *feel = uvk_image_byte(image, at + 4);
-    return uvk_image_word(image, at + 2);
+    *tap = uvk_image_word(image, at, 0);
+    *feel = uvk_image_byte(image, at, 4);
+    return uvk_image_word(image, at, 2);
 }
 
 struct uvk_feel uvk_image_feel(const struct uvk_image *image, uint8_t row)
 {
-    uvk_image_bytes at = AT(image, FEELS) + FEEL_ROW * row;
-    struct uvk_feel feel = {uvk_image_word(image, at), uvk_image_word(image, at + 2),
-                            uvk_image_word(image, at + 4), uvk_image_byte(image, at + 6)};
+    uvk_image_place at = ROW_AT(image, FEELS, FEEL_ROW, row);
+    struct uvk_feel feel = {uvk_image_word(image, at, 0), uvk_image_word(image, at, 2),
+                            uvk_image_word(image, at, 4), uvk_image_byte(image, at, 6)};
 
     return feel;
 }
 
 uint8_t uvk_image_when(const struct uvk_image *image, uint8_t row, uint8_t *a, uint8_t *b)
 {
-    uvk_image_bytes at = AT(image, WHENS) + WHEN_ROW * row;
+    uvk_image_place at = ROW_AT(image, WHENS, WHEN_ROW, row);
 
-    *a = uvk_image_byte(image, at + 1);
-    *b = uvk_image_byte(image, at + 2);
-    return uvk_image_byte(image, at);
+    *a = uvk_image_byte(image, at, 1);
+    *b = uvk_image_byte(image, at, 2);
+    return uvk_image_byte(image, at, 0);
 }
 
 struct uvk_combo uvk_image_combo(const struct uvk_image *image, uint8_t row)
 {
-    uvk_image_bytes at = AT(image, COMBOS) + COMBO_ROW * row;
-    struct uvk_combo combo = {uvk_image_word(image, at), uvk_image_word(image, at + 2),
-                              uvk_image_byte(image, at + 4), uvk_image_byte(image, at + 5),
-                              uvk_image_word(image, at + 6)};
+    uvk_image_place at = ROW_AT(image, COMBOS, COMBO_ROW, row);
+    struct uvk_combo combo = {uvk_image_word(image, at, 0), uvk_image_word(image, at, 2),
+                              uvk_image_byte(image, at, 4), uvk_image_byte(image, at, 5),
+                              uvk_image_word(image, at, 6)};
 
     return combo;
 }
 
 uint8_t uvk_image_part(const struct uvk_image *image, uint16_t row)
 {
-    return uvk_image_byte(image, AT(image, PARTS) + row);
+    return uvk_image_byte(image, ROW_AT(image, PARTS, 1u, row), 0);
 }
 
 struct uvk_macro_step uvk_image_step(const struct uvk_image *image, uint16_t row)
 {
-    uvk_image_bytes at = AT(image, STEPS) + STEP_ROW * row;
-    struct uvk_macro_step step = {uvk_image_byte(image, at), uvk_image_word(image, at + 1)};
+    uvk_image_place at = ROW_AT(image, STEPS, STEP_ROW, row);
+    struct uvk_macro_step step = {uvk_image_byte(image, at, 0), uvk_image_word(image, at, 1)};
 
     return step;
 }
 
 struct uvk_dance uvk_image_dance(const struct uvk_image *image, uint16_t row)
 {
-    uvk_image_bytes at = AT(image, DANCES) + DANCE_ROW * row;
-    struct uvk_dance dance = {uvk_image_word(image, at), uvk_image_word(image, at + 2),
-                              uvk_image_byte(image, at + 4)};
+    uvk_image_place at = ROW_AT(image, DANCES, DANCE_ROW, row);
+    struct uvk_dance dance = {uvk_image_word(image, at, 0), uvk_image_word(image, at, 2),
+                              uvk_image_byte(image, at, 4)};
 
     return dance;
 }
 
 uvk_action uvk_image_line(const struct uvk_image *image, uint16_t row)
 {
-    return uvk_image_word(image, AT(image, LINES) + 2u * row);
+    return uvk_image_word(image, ROW_AT(image, LINES, 2u, row), 0);
 }
 
 struct uvk_sequence uvk_image_sequence(const struct uvk_image *image, uint16_t row)
 {
-    uvk_image_bytes at = AT(image, SEQUENCES) + SEQ_ROW * row;
-    struct uvk_sequence sequence = {uvk_image_word(image, at), uvk_image_word(image, at + 2),
-                                    uvk_image_byte(image, at + 4)};
+    uvk_image_place at = ROW_AT(image, SEQUENCES, SEQ_ROW, row);
+    struct uvk_sequence sequence = {uvk_image_word(image, at, 0), uvk_image_word(image, at, 2),
+                                    uvk_image_byte(image, at, 4)};
 
     return sequence;
 }
 
 uint8_t uvk_image_knob(const struct uvk_image *image, uint8_t knob)
 {
-    return uvk_image_byte(image, AT(image, KNOBS) + knob);
+    return FIXED_BYTE(image, KNOBS, knob);
 }
 
 uint8_t uvk_image_text(const struct uvk_image *image, uint16_t row)
 {
-    return uvk_image_byte(image, AT(image, TEXTS) + row);
+    return uvk_image_byte(image, ROW_AT(image, TEXTS, 1u, row), 0);
 }
 
 enum uvk_hand uvk_image_hand(const struct uvk_image *image, uint8_t key)
@@ -169,6 +174,6 @@ enum uvk_hand uvk_image_hand(const struct uvk_image *image, uint8_t key)
     if (key >= KEYS(image)) {
         return UVK_EITHER_HAND; /* a combo */
     }
-    byte = uvk_image_byte(image, AT(image, HANDS) + (key >> 2));
+    byte = FIXED_BYTE(image, HANDS, key >> 2);
     return (enum uvk_hand)((uint8_t)(byte >> (2u * (key & 3u))) & 3u);
 }

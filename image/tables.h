@@ -1,34 +1,23 @@
 /* tables.h - where the tables of an image stand, and how their bytes are read; for the reader.
  *
- * AT(image, NAME) is where the table UVK_TABLE_NAME begins, ROWS(image, NAME) how many rows it
- * has. In an image that is built in both are constants of the link. */
+ * ROW_AT(image, NAME, BYTES, ROW) is where row ROW of the table UVK_TABLE_NAME stands, each of
+ * BYTES; ROWS(image, NAME) is how many it has. Where an image is built in, the linker knows the
+ * shape of the board and the tables that go with it: FIXED_AT and FIXED_ROWS. Where it cannot
+ * be changed either, it knows all tables. */
 #ifndef UVREK_IMAGE_TABLES_H
 #define UVREK_IMAGE_TABLES_H
 
 #include "layout.h"
 
-/* Every byte of a table is read here, so that a change can be seen from one place. */
-static inline uint8_t uvk_image_byte(const struct uvk_image *image, uvk_image_bytes at)
-{
-    (void)image;
-    return *at;
-}
-
-/* Two bytes, the low one first. */
-static inline uint16_t uvk_image_word(const struct uvk_image *image, uvk_image_bytes at)
-{
-    return (uint16_t)(uvk_image_byte(image, at) |
-                      (uint16_t)(uvk_image_byte(image, at + 1) << 8));
-}
+/* ---- what the linker knows --------------------------------------------------------------- */
 
 #if UVK_USE_DIRECTORY
 
-#define AT(image, name)   ((image)->bytes + (image)->table[UVK_TABLE_##name])
-#define ROWS(image, name) ((image)->rows[UVK_TABLE_##name])
-#define KEYS(image)       ((image)->keys)
-#define LINES(image)      ((image)->lines)
-#define SENSES(image)     ((image)->senses)
-#define SECOND(image)     ((image)->second != 0 ? (image)->second : (image)->lines)
+#define KEYS(image)   ((image)->keys)
+#define LAYERS(image) ((image)->layers)
+#define LINES(image)  ((image)->lines)
+#define SENSES(image) ((image)->senses)
+#define SECOND(image) ((image)->second != 0 ? (image)->second : (image)->lines)
 
 #else
 
@@ -61,12 +50,83 @@ static inline uint16_t uvk_linked(const uint8_t *symbol)
     return value;
 }
 
-#define AT(image, name)   ((void)(image), &uvk_at_##name[0])
-#define ROWS(image, name) ((void)(image), uvk_linked(uvk_rows_##name))
-#define KEYS(image)       ((void)(image), (uint8_t)UVK_MAX_KEYS)
-#define LINES(image)      ((void)(image), (uint8_t)UVK_MAX_LINES)
-#define SENSES(image)     ((void)(image), (uint8_t)UVK_MAX_SENSES)
-#define SECOND(image)     ((void)(image), (uint8_t)UVK_SECOND_LINE)
+#define KEYS(image)   ((void)(image), (uint8_t)UVK_MAX_KEYS)
+#define LAYERS(image) ((void)(image), (uint8_t)UVK_MAX_LAYERS)
+#define LINES(image)  ((void)(image), (uint8_t)UVK_MAX_LINES)
+#define SENSES(image) ((void)(image), (uint8_t)UVK_MAX_SENSES)
+#define SECOND(image) ((void)(image), (uint8_t)UVK_SECOND_LINE)
+
+#define LINKED_AT(image, name, bytes, row)                                                     \
+    ((void)(image), &uvk_at_##name[0] + (uint16_t)((bytes) * (row)))
+#define LINKED_ROWS(image, name) ((void)(image), uvk_linked(uvk_rows_##name))
+
+#endif
+
+/* ---- where the tables stand ---------------------------------------------------------------
+ */
+
+#if UVK_USE_DIRECTORY || UVK_USE_LIVE
+
+typedef uint16_t uvk_image_place; /* bytes from the start of the image */
+
+#define ROW_AT(image, name, bytes, row)                                                        \
+    ((uint16_t)((image)->table[UVK_TABLE_##name] + (bytes) * (row)))
+#define ROWS(image, name) ((image)->rows[UVK_TABLE_##name])
+
+#else
+
+typedef uvk_image_bytes uvk_image_place;
+
+#define ROW_AT(image, name, bytes, row) LINKED_AT(image, name, bytes, row)
+#define ROWS(image, name)               LINKED_ROWS(image, name)
+
+#endif
+
+#if UVK_USE_DIRECTORY
+#define FIXED_BYTE(image, name, row) uvk_image_byte((image), ROW_AT(image, name, 1u, row), 0)
+#define FIXED_ROWS(image, name)      ROWS(image, name)
+#else
+#define FIXED_BYTE(image, name, row) (*LINKED_AT(image, name, 1u, row))
+#define FIXED_ROWS(image, name)      LINKED_ROWS(image, name)
+#endif
+
+/* ---- bytes --------------------------------------------------------------------------------
+ */
+
+/* Every byte of a table is read here, so that a change is seen from one place: byte FIELD of a
+ * row; and two bytes, the low one first. */
+#if UVK_USE_LIVE && !UVK_USE_DIRECTORY
+
+/* changes.c: on a chip that stands there once */
+uint8_t uvk_image_byte(const struct uvk_image *image, uvk_image_place row, uint8_t field);
+uint16_t uvk_image_word(const struct uvk_image *image, uvk_image_place row, uint8_t field);
+
+#else
+
+static inline uint8_t uvk_image_byte(const struct uvk_image *image, uvk_image_place row,
+                                     uint8_t field)
+{
+#if UVK_USE_DIRECTORY
+    uint16_t at = (uint16_t)(row + field);
+
+#if UVK_USE_LIVE
+    if (image->changes != NULL) {
+        return uvk_changed_byte(image, at);
+    }
+#endif
+    return image->bytes[at];
+#else
+    (void)image;
+    return row[field];
+#endif
+}
+
+static inline uint16_t uvk_image_word(const struct uvk_image *image, uvk_image_place row,
+                                      uint8_t field)
+{
+    return (uint16_t)(uvk_image_byte(image, row, field) |
+                      (uint16_t)(uvk_image_byte(image, row, (uint8_t)(field + 1u)) << 8));
+}
 
 #endif
 

@@ -133,6 +133,7 @@ static void write_header(const struct uvk_image_plan *plan, uint8_t *out, size_t
     out[AT_LINES] = plan->lines;
     out[AT_SENSES] = plan->senses;
     out[AT_SECOND] = plan->second;
+    put16(out + AT_ROOM, plan->room);
 }
 
 /* One row from memory; answers where the next one goes. */

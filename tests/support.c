@@ -39,6 +39,23 @@ static void move_pins(const struct uvk_pin **pins, unsigned count, const struct 
     }
 }
 
+struct made make_image(const char *text)
+{
+    struct made made = {.program = good_program(text)};
+    uint16_t size;
+
+    made.bytes = uvk_lower(made.program, &size);
+    assert_non_null(made.bytes);
+    assert_int_equal(uvk_image_open(&made.image, made.bytes, size), UVK_OK);
+    return made;
+}
+
+void clear_image(struct made *made)
+{
+    g_free(made->bytes);
+    uvk_program_free(made->program);
+}
+
 void move_to_chip(struct uvk_program *program, const char *chip)
 {
     struct uvk_board *board = (struct uvk_board *)program->board;

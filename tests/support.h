@@ -31,6 +31,15 @@
 /* A program without errors, or the test fails and shows them. */
 struct uvk_program *good_program(const char *text);
 
+/* The image of a program without errors. */
+struct made {
+    struct uvk_program *program;
+    uint8_t *bytes;
+    struct uvk_image image;
+};
+struct made make_image(const char *text);
+void clear_image(struct made *made);
+
 /* The same board with another chip: the pins that the other one has in their places. */
 void move_to_chip(struct uvk_program *program, const char *chip);
 

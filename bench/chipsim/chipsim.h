@@ -156,6 +156,8 @@ long chip_measure(struct sim *sim, const char *name);
 enum transfer { TRANSFER_DONE, TRANSFER_STALL, TRANSFER_TIMEOUT };
 enum transfer usb_control(struct sim *sim, const uint8_t setup[8], uint8_t *data, size_t *size);
 bool usb_poll(struct sim *sim, unsigned endpoint, uint8_t report[64], size_t *size);
+/* One try to bring a packet to an OUT endpoint; TRANSFER_TIMEOUT: it is not taken now. */
+enum transfer usb_give(struct sim *sim, unsigned endpoint, uint8_t *bytes, size_t size);
 void usb_reset(struct sim *sim);
 bool usb_attached(const struct sim *sim);
 void usb_suspend(struct sim *sim, bool suspended);

@@ -250,7 +250,8 @@ static void watch_bus(struct sim *sim)
     printf("%s %llu\n", attached ? "attached" : "detached", now_us(sim));
 }
 
-/* A millisecond at a time: the host polls at the start of each frame. */
+/* A millisecond at a time: the host polls at the start of each frame. A chip that sleeps may
+ * wake a little behind it. */
 static void run(struct sim *sim, const struct words *words)
 {
     uint64_t until = strtoull(words->word[1], NULL, 10) * 1000u;
@@ -259,7 +260,7 @@ static void run(struct sim *sim, const struct words *words)
     while (chip_ns(sim) < until) {
         uint64_t next = (chip_ns(sim) / frame + 1) * frame;
         sim_run(sim, next < until ? next : until);
-        if (next <= until && !sim->stopped) {
+        if (next <= chip_ns(sim) && !sim->stopped) {
             watch_bus(sim);
             poll_all(sim);
         }
@@ -294,6 +295,24 @@ static void setup(struct sim *sim, const struct words *words)
     default:
         printf("ok ");
         print_hex(data, (packet[0] & 0x80u) ? size : 0);
+        break;
+    }
+}
+
+static void give(struct sim *sim, const struct words *words)
+{
+    uint8_t bytes[64] = {0};
+    size_t size = parse_hex(words->word[2], bytes, sizeof bytes);
+
+    switch (usb_give(sim, (unsigned)strtoul(words->word[1], NULL, 10), bytes, size)) {
+    case TRANSFER_DONE:
+        answer("ok");
+        break;
+    case TRANSFER_STALL:
+        answer("ok stall");
+        break;
+    default:
+        answer("ok later");
         break;
     }
 }
@@ -382,6 +401,7 @@ static const struct {
     {"measure", 2, true, measure},     {"reset-then-suspend", 1, true, reset_then_suspend},
     {"memory", 1, true, memory},       {"power", 1, true, power},
     {"cable", 2, true, cable},         {"noise", 2, true, noise},
+    {"give", 3, true, give},
 };
 
 /* Those that are about both chips. */

@@ -1,6 +1,8 @@
 /* bus.c - the USB of this computer, by libusb. */
 #include "ways.h"
 
+#include "hid.h"
+
 #include <libusb.h>
 #include <string.h>
 #include <unistd.h>
@@ -11,6 +13,7 @@ struct wire {
     struct uvk_cable cable;
     libusb_context *context;
     libusb_device_handle *handle;
+    struct hid *hid; /* the interface, where the kernel's driver gives it; else NULL */
 };
 
 bool uvk_has_usb(void)
@@ -161,10 +164,30 @@ static enum uvk_cable_result wire_receive(void *self, uint8_t endpoint, uint8_t 
 {
     struct wire *wire = self;
     int count = 0;
-    int code =
+    int code;
+
+    if (wire->hid != NULL) {
+        return hid_receive(wire->hid, data, size, ms);
+    }
+    code =
         libusb_interrupt_transfer(wire->handle, (unsigned char)(endpoint | LIBUSB_ENDPOINT_IN),
                                   data, (int)*size, &count, ms);
+    *size = count > 0 ? (size_t)count : 0;
+    return result_of(code);
+}
 
+static enum uvk_cable_result wire_send(void *self, uint8_t endpoint, const uint8_t *data,
+                                       size_t *size, unsigned ms)
+{
+    struct wire *wire = self;
+    int count = 0;
+    int code;
+
+    if (wire->hid != NULL) {
+        return hid_send(wire->hid, data, size);
+    }
+    code = libusb_interrupt_transfer(wire->handle, endpoint, (unsigned char *)data, (int)*size,
+                                     &count, ms);
     *size = count > 0 ? (size_t)count : 0;
     return result_of(code);
 }
@@ -178,6 +201,7 @@ static void wire_close(void *self)
 {
     struct wire *wire = self;
 
+    hid_close_interface(wire->hid);
     if (wire->handle != NULL) {
         libusb_close(wire->handle);
     }
@@ -205,25 +229,33 @@ static libusb_device *find(libusb_context *context, const char *name)
     return found;
 }
 
-static bool open_wire(struct wire *wire, libusb_device *device, uint8_t interface,
-                      GError **error)
+static bool opened(int code, GError **error)
 {
-    int code = libusb_open(device, &wire->handle);
-
     if (code == LIBUSB_ERROR_ACCESS) {
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
                             "this user may not open the device; `uvrek ready` says what to do");
-        return false;
-    }
-    if (code == 0 && interface != UVK_CONTROL_PIPE) {
-        (void)libusb_set_auto_detach_kernel_driver(wire->handle, 1);
-        code = libusb_claim_interface(wire->handle, interface);
-    }
-    if (code != 0) {
+    } else if (code != 0) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "the device cannot be opened: %s",
                     libusb_strerror(code));
     }
     return code == 0;
+}
+
+static bool take_interface(struct wire *wire, uint8_t interface, GError **error)
+{
+    (void)libusb_set_auto_detach_kernel_driver(wire->handle, 1);
+    return opened(libusb_claim_interface(wire->handle, interface), error);
+}
+
+static bool open_wire(struct wire *wire, libusb_device *device, const char *name,
+                      uint8_t interface, GError **error)
+{
+    if (!opened(libusb_open(device, &wire->handle), error)) {
+        return false;
+    }
+    return interface == UVK_CONTROL_PIPE ||
+           (hid_open_interface(name, interface, &wire->hid, error) &&
+            (wire->hid != NULL || take_interface(wire, interface, error)));
 }
 
 struct uvk_cable *bus_open(const char *name, uint8_t interface, GError **error)
@@ -232,7 +264,8 @@ struct uvk_cable *bus_open(const char *name, uint8_t interface, GError **error)
     libusb_device *device;
     bool good = false;
 
-    wire->cable = (struct uvk_cable){wire, wire_control, wire_receive, wire_reset, wire_close};
+    wire->cable =
+        (struct uvk_cable){wire, wire_control, wire_receive, wire_send, wire_reset, wire_close};
     if (!begin(&wire->context, error)) {
         g_free(wire);
         return NULL;
@@ -241,7 +274,7 @@ struct uvk_cable *bus_open(const char *name, uint8_t interface, GError **error)
     if (device == NULL) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "the device at %s has gone", name);
     } else {
-        good = open_wire(wire, device, interface, error);
+        good = open_wire(wire, device, name, interface, error);
         libusb_unref_device(device);
     }
     if (!good) {

@@ -354,6 +354,13 @@ static enum uvk_cable_result wire_receive(void *self, uint8_t endpoint, uint8_t 
     return transfer(self, endpoint & 0x0Fu, true, NULL, data, size, ms);
 }
 
+/* Not all of a packet can be taken back once it is done: what was late counts as late. */
+static enum uvk_cable_result wire_send(void *self, uint8_t endpoint, const uint8_t *data,
+                                       size_t *size, unsigned ms)
+{
+    return transfer(self, endpoint & 0x0Fu, false, NULL, (uint8_t *)data, size, ms);
+}
+
 /* The wire has no reset of the bus: letting the device go is what does it. */
 static void wire_reset(void *self)
 {
@@ -386,13 +393,38 @@ static bool take_device(struct wire *wire, const char *where, const char *name, 
     return true;
 }
 
+/* Who had the device before may have let it go just now, and the server not know it yet. */
+#define TAKE_TRIES 20u
+#define TRY_US     20000u
+
+static bool take(struct wire *wire, const char *where, const char *name, GError **error)
+{
+    for (unsigned tries = 1;; tries++) {
+        GError *why = NULL;
+        wire->connection = connect_to(where, error);
+        if (wire->connection == NULL) {
+            return false;
+        }
+        if (take_device(wire, where, name, &why)) {
+            return true;
+        }
+        if (tries == TAKE_TRIES) {
+            g_propagate_error(error, why);
+            return false;
+        }
+        g_clear_error(&why);
+        (void)lose(wire);
+        g_usleep(TRY_US);
+    }
+}
+
 struct uvk_cable *remote_open(const char *where, const char *name, GError **error)
 {
     struct wire *wire = g_new0(struct wire, 1);
 
-    wire->cable = (struct uvk_cable){wire, wire_control, wire_receive, wire_reset, wire_close};
-    wire->connection = connect_to(where, error);
-    if (wire->connection == NULL || !take_device(wire, where, name, error)) {
+    wire->cable =
+        (struct uvk_cable){wire, wire_control, wire_receive, wire_send, wire_reset, wire_close};
+    if (!take(wire, where, name, error)) {
         wire_close(wire);
         return NULL;
     }

@@ -55,6 +55,9 @@ static const char *const options[] = {
     "-fno-move-loop-invariants",
     "-fno-tree-dominator-opts",
     "-fno-tree-pre",
+    "-mcall-prologues",
+    "-fno-ipa-sra",
+    "-fno-tree-scev-cprop",
     "-fno-tree-sink",
     NULL,
 };
@@ -89,6 +92,8 @@ const struct uvk_chip uvk_chip_atmega32u4 = {
     .bank = 512,
     .memory_piece = 1,
     .erases = 1,
+    .check_rows = 1,
+    .live_most = 352,
     .dfu_vendor = 0x03EB, /* document 7618, section 5.3 */
     .dfu_product = 0x2FF4,
     .pins = pins,

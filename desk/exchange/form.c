@@ -386,6 +386,13 @@ static const struct shape long_press = {
     .what = "keys that give their shifted selves when they are held long",
     .members = long_press_members};
 
+static const struct shape room = {
+    .kind = SHAPE_WHOLE, .what = "bytes for changes", .least = 16, .most = 4096};
+static const struct member live_members[] = {{"room", &room, true, NULL}, NO_MORE};
+static const struct shape live = {.kind = SHAPE_OBJECT,
+                                  .what = "the running keyboard can be read and changed",
+                                  .members = live_members};
+
 static const struct shape cells = {.kind = SHAPE_MAP,
                                    .what = "cells by the addresses of their keys",
                                    .of = &cell,
@@ -426,6 +433,7 @@ static const struct member keymap_members[] = {
     {"combos", &combos, false, NULL},
     {"leader", &leader, false, NULL},
     {"long-press", &long_press, false, NULL},
+    {"live", &live, false, NULL},
     {"layers", &layers, true, NULL},
     NO_MORE};
 static const struct shape keymap = {

@@ -249,6 +249,16 @@ static void put_long_press(struct text_out *out, const json_t *keymap)
     out_put(out, " }\n");
 }
 
+static void put_live(struct text_out *out, const json_t *keymap)
+{
+    const json_t *live = json_object_get(keymap, "live");
+
+    if (live != NULL) {
+        out_put(out, "  live { room %d }\n",
+                (int)json_integer_value(json_object_get(live, "room")));
+    }
+}
+
 /* ---- layers ---------------------------------------------------------------------------- */
 
 /* The keys that are there, half by half in line NUMBER. */
@@ -372,6 +382,7 @@ void put_keymap(struct text_out *out, const json_t *json, const struct placed_bo
     for_each(out, keymap, "dances", "/keymap", put_dance, NULL);
     put_leader(out, keymap);
     put_long_press(out, keymap);
+    put_live(out, keymap);
     for_each(out, keymap, "layers", "/keymap", put_layer, (void *)placed);
     for_each(out, keymap, "combos", "/keymap", put_combo, NULL);
     out_put(out, "}\n");

@@ -255,6 +255,9 @@ json_t *keymap_to_json(const struct uvk_program *program)
     if (keymap->long_press.place.source != NULL) {
         json_object_set_new(json, "long-press", long_press_to_json(program));
     }
+    if (keymap->live_room > 0) {
+        json_object_set_new(json, "live", json_pack("{si}", "room", (int)keymap->live_room));
+    }
     json_object_set_new(json, "layers", layers_to_json(program));
     return json;
 }

@@ -60,6 +60,7 @@ static char *image_text(const struct uvk_image *image, uint16_t size,
     GString *out = g_string_new("#include \"uvrek/image.h\"\n"
                                 "extern const UVK_ROM uint8_t uvk_keymap_image[];\n"
                                 "extern const UVK_ROM uint16_t uvk_keymap_image_size;\n"
+                                "extern const UVK_ROM uint16_t uvk_keymap_note_size;\n"
                                 "const UVK_ROM uint8_t uvk_keymap_image[] = {");
 
     char *note = note_text(program);
@@ -68,8 +69,10 @@ static char *image_text(const struct uvk_image *image, uint16_t size,
         g_string_append_printf(out, "%s%u,", i % 20 == 0 ? "\n" : "", image->bytes[i]);
     }
     append_note(out, note);
-    g_string_append_printf(out, "};\nconst UVK_ROM uint16_t uvk_keymap_image_size = %u;\n",
-                           size);
+    g_string_append_printf(out,
+                           "};\nconst UVK_ROM uint16_t uvk_keymap_image_size = %u;\n"
+                           "const UVK_ROM uint16_t uvk_keymap_note_size = %zu;\n",
+                           size, strlen(note) + 1);
     append_symbols(out, image);
     if (!uvk_one_controller(program->board)) {
         append_half(out, size, note);
@@ -168,10 +171,11 @@ static bool fits(const struct uvk_firmware *firmware, const struct uvk_chip *chi
     return true;
 }
 
-static void take_sizes(struct uvk_firmware *firmware, const struct uvk_board *board)
+static void take_sizes(struct uvk_firmware *firmware, const struct uvk_program *program,
+                       uint32_t features)
 {
-    const struct uvk_chip *chip = board->chip;
-    bool kept = keeps_something(board) && chip->memory_in_flash;
+    const struct uvk_chip *chip = program->board->chip;
+    bool kept = keeps_something(program, features) && chip->memory_in_flash;
 
     firmware->flash_room = chip->flash - chip->bootloader - (kept ? 2u * chip->bank : 0u);
     firmware->ram_room = chip->ram;
@@ -194,6 +198,7 @@ struct uvk_firmware *build_without(struct uvk_program *program, const char *cach
     struct uvk_image opened;
     uint16_t size;
     uint8_t *image = uvk_lower(program, &size);
+    uint32_t features;
     char *text;
     bool well;
 
@@ -203,11 +208,12 @@ struct uvk_firmware *build_without(struct uvk_program *program, const char *cach
         uvk_firmware_free(firmware);
         return NULL;
     }
-    take_sizes(firmware, program->board);
+    features = features_of(&opened) & ~gone;
+    take_sizes(firmware, program, features);
     text = image_text(&opened, size, program);
-    well = compiler_open(&compiler, chip, cache,
-                         config_text(program, &opened, features_of(&opened) & ~gone), error) &&
-           make(&compiler, text, firmware, error);
+    well =
+        compiler_open(&compiler, chip, cache, config_text(program, &opened, features), error) &&
+        make(&compiler, text, firmware, error);
     compiler_close(&compiler);
     g_free(text);
     g_free(image);

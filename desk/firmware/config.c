@@ -126,22 +126,35 @@ static unsigned board_print(const struct uvk_board *board)
     return (sum ^ sum >> 16) & 0xFFFFu;
 }
 
-bool keeps_something(const struct uvk_board *board)
+bool keeps_something(const struct uvk_program *program, uint32_t features)
 {
-    return !uvk_one_controller(board) && board->main == UVK_MAIN_STORED;
+    return (features & FEATURE_BIT(FEATURE_LIVE)) != 0 ||
+           (!uvk_one_controller(program->board) && program->board->main == UVK_MAIN_STORED);
 }
 
-static void define_memory(GString *out, const struct uvk_board *board)
+static void define_memory(GString *out, const struct uvk_program *program, uint32_t features)
 {
+    const struct uvk_board *board = program->board;
     const struct uvk_chip *chip = board->chip;
 
-    define(out, "UVK_USE_JOURNAL", keeps_something(board));
+    define(out, "UVK_USE_JOURNAL", keeps_something(program, features));
     define(out, "UVK_BANK_BYTES", chip->bank);
     define(out, "UVK_MEMORY_PIECE", chip->memory_piece);
     define(out, "UVK_ERASE_BYTES", chip->erases);
     define(out, "UVK_ERASE_STANDS_STILL", chip->stands_still);
     define(out, "UVK_FLASH_BYTES", chip->flash);
     define(out, "UVK_BOARD_PRINT", board_print(board));
+}
+
+static void define_live(GString *out, const struct uvk_board *board,
+                        const struct uvk_image *image, bool live)
+{
+    define(out, "UVK_USE_DIRECTORY", 0); /* the image is linked in */
+    define(out, "UVK_USE_CHECKS", 0);    /* the desk has looked */
+    if (live) {
+        define(out, "UVK_LIVE_ROOM", uvk_image_room(image));
+        define(out, "UVK_CHECK_ROWS", board->chip->check_rows);
+    }
 }
 
 static void define_link(GString *out, const struct uvk_board *board)
@@ -185,9 +198,8 @@ char *config_text(const struct uvk_program *program, const struct uvk_image *ima
     }
     define(out, "UVK_TRACE", 0);
     define_link(out, board);
-    define_memory(out, board);
-    define(out, "UVK_USE_DIRECTORY", 0); /* the image is linked in */
-    define(out, "UVK_USE_CHECKS", 0);    /* the desk has looked */
+    define_memory(out, program, features);
+    define_live(out, board, image, (features & FEATURE_BIT(FEATURE_LIVE)) != 0);
     define_wires(out, board);
     define_knob_pins(out, board, 0);
     define_knob_pins(out, board, 1);

@@ -15,16 +15,16 @@ static const struct known {
     uint16_t feature[FEATURES];
 } known[] = {
     {"atmega32u4",
-     5991,
-     3330,
+     5926,
+     3250,
      {
-         [FEATURE_CONSUMER] = 147,   [FEATURE_SYSTEM] = 131,  [FEATURE_MOUSE] = 267,
-         [FEATURE_POINTER] = 667,    [FEATURE_BOARD] = 29,    [FEATURE_CHORDS] = 87,
-         [FEATURE_HOLDS] = 1428,     [FEATURE_HANDS] = 135,   [FEATURE_AGAIN] = 176,
-         [FEATURE_LONG_PRESS] = 127, [FEATURE_DANCES] = 1127, [FEATURE_STICKY] = 663,
-         [FEATURE_BLOCKS] = 86,      [FEATURE_WHENS] = 214,   [FEATURE_COMBOS] = 1213,
-         [FEATURE_LEADER] = 553,     [FEATURE_MACROS] = 1052, [FEATURE_TYPE] = 445,
-         [FEATURE_KNOBS] = 419,
+         [FEATURE_CONSUMER] = 169,   [FEATURE_SYSTEM] = 120,  [FEATURE_MOUSE] = 256,
+         [FEATURE_POINTER] = 650,    [FEATURE_BOARD] = 25,    [FEATURE_CHORDS] = 72,
+         [FEATURE_HOLDS] = 1387,     [FEATURE_HANDS] = 120,   [FEATURE_AGAIN] = 191,
+         [FEATURE_LONG_PRESS] = 114, [FEATURE_DANCES] = 1155, [FEATURE_STICKY] = 654,
+         [FEATURE_BLOCKS] = 86,      [FEATURE_WHENS] = 191,   [FEATURE_COMBOS] = 1153,
+         [FEATURE_LEADER] = 534,     [FEATURE_MACROS] = 943,  [FEATURE_TYPE] = 455,
+         [FEATURE_KNOBS] = 515,      [FEATURE_LIVE] = 10450,
      }},
     {"rp2040",
      7340,
@@ -36,7 +36,7 @@ static const struct known {
          [FEATURE_LONG_PRESS] = 149, [FEATURE_DANCES] = 1001, [FEATURE_STICKY] = 846,
          [FEATURE_BLOCKS] = 79,      [FEATURE_WHENS] = 236,   [FEATURE_COMBOS] = 1135,
          [FEATURE_LEADER] = 523,     [FEATURE_MACROS] = 856,  [FEATURE_TYPE] = 436,
-         [FEATURE_KNOBS] = 441,
+         [FEATURE_KNOBS] = 441,      [FEATURE_LIVE] = 8690,
      }},
 };
 

@@ -1,6 +1,8 @@
 /* features.c - which features an image needs, and what of it is there for their sake. */
 #include "features.h"
 
+#include "uvrek/firmware.h"
+
 const struct feature_text feature_texts[FEATURES] = {
     [FEATURE_CONSUMER] = {"UVK_USE_CONSUMER", "media keys", 0},
     [FEATURE_SYSTEM] = {"UVK_USE_SYSTEM", "sleep, wake, mute of the microphone", 0},
@@ -25,6 +27,7 @@ const struct feature_text feature_texts[FEATURES] = {
     [FEATURE_TYPE] = {"UVK_USE_TYPE", "texts that macros type", 0},
     [FEATURE_PRESS_AFTER] = {"UVK_USE_PRESS_AFTER", "press-after", 0},
     [FEATURE_KNOBS] = {NULL, "knobs", 0},
+    [FEATURE_LIVE] = {"UVK_USE_LIVE", "live: the door, changes and where they are kept", 0},
 };
 
 static uint32_t bit_if(bool wanted, enum feature feature)
@@ -177,7 +180,8 @@ uint32_t features_of(const struct uvk_image *image)
         features_of_cells(image) | features_of_tables(image) | features_of_steps(image) |
         features_of_feels(image) | bit_if(wheel_is_held(image), FEATURE_POINTER) |
         bit_if(uvk_image_setting(image, UVK_SET_PRESS_AFTER) > 0, FEATURE_PRESS_AFTER) |
-        bit_if(image->rows[UVK_TABLE_DANCES] > 0, FEATURE_HOLDS);
+        bit_if(image->rows[UVK_TABLE_DANCES] > 0, FEATURE_HOLDS) |
+        bit_if(uvk_image_room(image) > 0, FEATURE_LIVE);
 
     for (size_t i = 0; i < G_N_ELEMENTS(tables); i++) {
         features |= bit_if(image->rows[tables[i].table] > 0, tables[i].feature);
@@ -219,4 +223,14 @@ unsigned features_bytes(const struct uvk_image *image, uint32_t features)
                  ? image->rows[UVK_TABLE_PARTS] - combos
                  : 0;
     return bytes;
+}
+
+uint32_t uvk_features_of(const struct uvk_image *image)
+{
+    return features_of(image);
+}
+
+const char *uvk_feature_name(unsigned number)
+{
+    return number < FEATURES ? feature_texts[number].name : NULL;
 }

@@ -5,6 +5,7 @@
 #include "uvrek/image.h"
 #include "uvrek/text.h"
 
+/* In the order of UVK_FEATURE_BITS (door.h): a keyboard tells what it was built with. */
 enum feature {
     FEATURE_CONSUMER,
     FEATURE_SYSTEM,
@@ -26,6 +27,7 @@ enum feature {
     FEATURE_TYPE,
     FEATURE_PRESS_AFTER,
     FEATURE_KNOBS,
+    FEATURE_LIVE,
     FEATURES
 };
 
@@ -45,8 +47,8 @@ uint32_t features_of(const struct uvk_image *image);
 /* Bytes of the image that are there for features alone. */
 unsigned features_bytes(const struct uvk_image *image, uint32_t features);
 
-/* Does a keyboard with BOARD keep anything that outlives the power? */
-bool keeps_something(const struct uvk_board *board);
+/* Does the keyboard of PROGRAM, with FEATURES, keep anything that outlives the power? */
+bool keeps_something(const struct uvk_program *program, uint32_t features);
 
 /* The configuration of an engine with FEATURES. Freed with g_free. */
 char *config_text(const struct uvk_program *program, const struct uvk_image *image,

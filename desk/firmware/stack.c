@@ -30,7 +30,7 @@ struct called {
 struct state {
     uint32_t at;   /* bytes */
     int depth;     /* bytes on the stack since the function began */
-    int framing;   /* 1: the stack pointer is in Y, to be changed */
+    int framing;   /* 1: the stack pointer is in Y, to be changed; 2: it was, by X */
     int frame;     /* where Y points to then, as a depth */
     int frame_low; /* the low byte of what Y is about to be lowered by */
     int reg[6];    /* r26..r31 as they were loaded with a constant last, else UNKNOWN */
@@ -125,8 +125,11 @@ static bool move_frame(struct state *state, unsigned word)
             return false;
         }
         state->frame += state->reg[1] << 8 | state->frame_low;
+        state->framing = 2;       /* perhaps by nothing */
+    } else if (word == 0x0FCEu) { /* ADD r28, r30: what the library gives back at an end */
+        state->framing = 0;
     } else if (word == 0xBFCDu) { /* OUT SPL, r28 */
-        if (state->frame == state->depth) {
+        if (state->frame == state->depth && state->framing != 2) {
             return false; /* Y has moved, and not in a way that is known here */
         }
         state->depth = state->frame;

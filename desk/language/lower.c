@@ -274,6 +274,7 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
         .lines = (uint8_t)scan.line_count,
         .senses = (uint8_t)scan.sense_count,
         .second = second_line(&scan),
+        .room = (uint16_t)program->keymap->live_room,
     };
     uint8_t *image;
 

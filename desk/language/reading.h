@@ -253,6 +253,7 @@ void check_dances(struct reading *reading);
 void read_leader(struct reading *reading, const struct uvk_node *statement, void *subject);
 
 /* long_press.c */
+void read_live(struct reading *reading, const struct uvk_node *statement, void *subject);
 void read_long_press(struct reading *reading, const struct uvk_node *statement, void *subject);
 /* Turn the cells that it is for into tap-holds. */
 void apply_long_press(struct reading *reading);

@@ -7,7 +7,7 @@
 #include <math.h>
 #include <string.h>
 
-#define ROWS      3 /* lines of text to a key unit: border, tap, foot */
+#define ROWS      3 /* lines of text to a key unit: border, tap, foot; 2: border, tap */
 #define UNIT_MIN  5 /* characters to a key unit, its left border included */
 #define UNIT_MAX  12
 #define UNIT_PART 7 /* of a board that is wider than the terminal: it comes in parts */
@@ -17,8 +17,13 @@
 struct form {
     const struct uvk_board *board;
     struct grid grid;
-    int unit;
-    double left; /* key units: where the part begins that is drawn now */
+    int unit, rows;          /* characters and lines to a key unit */
+    double left;             /* key units: where the part begins that is drawn now */
+    const unsigned *part_of; /* of each key and knob; NULL: all are drawn */
+    unsigned part;
+    box_lines_of tell;
+    const void *data;
+    struct uvk_spot *spots; /* of each key; NULL: nobody wants to know */
 };
 
 /* Is nothing in a column, from Y on? */
@@ -84,7 +89,9 @@ static void put_words(struct form *form, int x, int y, int width, const struct b
 {
     bool both = lines->lower == NULL || lines->upper_first;
 
-    if (both && grid_is_long(lines->upper, width)) {
+    if (form->rows < ROWS) {
+        grid_word(&form->grid, x, y, width, lines->upper);
+    } else if (both && grid_is_long(lines->upper, width)) {
         char *text = short_text(lines->upper, 2 * width);
         glong part = first_part(text, width);
         char *first = g_utf8_substring(text, 0, part);
@@ -104,16 +111,16 @@ static void put_words(struct form *form, int x, int y, int width, const struct b
 /* Turned keys stand upright, where their middles are, and as wide as leaves room for their
  * neighbours. */
 static void put_key(struct form *form, const struct uvk_key_place *key,
-                    const struct box_lines *lines)
+                    const struct box_lines *lines, struct uvk_spot *spot)
 {
     double lean = fabs(sin(key->turn * G_PI / 180));
     bool lies = lean > 0.75; /* on its side */
     double wide = lies ? key->height * lean : key->width * fabs(cos(key->turn * G_PI / 180));
     double middle = key->x - form->left + key->width / 2;
     int x = (int)lround((middle - wide / 2) * form->unit);
-    int y = (int)lround((key->y + (lies ? (key->height - key->width) / 2 : 0)) * ROWS);
+    int y = (int)lround((key->y + (lies ? (key->height - key->width) / 2 : 0)) * form->rows);
     int width = (int)lround((middle + wide / 2) * form->unit) - x;
-    int height = (int)lround((lies ? key->width : key->height) * ROWS);
+    int height = (int)lround((lies ? key->width : key->height) * form->rows);
 
     if (width < (int)lround(key->width * form->unit) && x > 0 && !lies &&
         is_free(&form->grid, x - 1, y, height)) {
@@ -125,6 +132,12 @@ static void put_key(struct form *form, const struct uvk_key_place *key,
     }
     grid_box(&form->grid, x, y, width, height);
     put_words(form, x + 1, y + 1, width - 1, lines);
+    if (spot != NULL) {
+        spot->x = x + 1;
+        spot->y = y + 1;
+        spot->width = width - 1;
+        spot->height = height - 1;
+    }
 }
 
 static void put_knob(struct form *form, const struct uvk_knob *knob)
@@ -133,7 +146,44 @@ static void put_knob(struct form *form, const struct uvk_knob *knob)
     char mark[] = "(o)";
     struct box_lines lines = {.upper = (char *)knob->name, .lower = mark};
 
-    put_key(form, &place, &lines);
+    put_key(form, &place, &lines, NULL);
+}
+
+static bool is_drawn(const struct form *form, unsigned index)
+{
+    return form->part_of == NULL || form->part_of[index] == form->part;
+}
+
+static void put_all(struct form *form)
+{
+    const struct uvk_board *board = form->board;
+
+    for (unsigned key = 0; key < board->key_count; key++) {
+        if (is_drawn(form, key)) {
+            struct box_lines lines = form->tell(form->data, key);
+            put_key(form, &board->keys[key], &lines,
+                    form->spots != NULL ? &form->spots[key] : NULL);
+            g_free(lines.upper);
+            g_free(lines.lower);
+        }
+    }
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        if (is_drawn(form, board->key_count + i) && board->knobs[i].push < 0) {
+            put_knob(form, &board->knobs[i]);
+        }
+    }
+}
+
+struct grid boxes_grid(const struct uvk_board *board, int unit, int rows, box_lines_of tell,
+                       const void *data, struct uvk_spot *spots)
+{
+    struct form form = {
+        .board = board, .unit = unit, .rows = rows, .tell = tell, .data = data, .spots = spots};
+
+    form.grid =
+        grid_new((int)ceil(board->width * unit) + 2, (int)ceil(board->height * rows) + 2);
+    put_all(&form);
+    return form.grid;
 }
 
 /* ---- parts of a wide board --------------------------------------------------------------- */
@@ -197,30 +247,16 @@ static unsigned find_parts(const struct uvk_board *board, double room, unsigned 
 }
 
 /* The keys of one part, in boxes. */
-static char *part_text(const struct uvk_board *board, int unit, int columns, double left,
-                       const unsigned *part_of, unsigned part, box_lines_of tell,
-                       const void *data)
+static char *part_text(struct form *form, int columns)
 {
-    struct form form = {.board = board, .unit = unit, .left = left};
+    const struct uvk_board *board = form->board;
     char *text;
 
-    form.grid = grid_new(MIN(columns, (int)ceil(board->width * unit) + 2),
-                         (int)ceil(board->height * ROWS) + 2);
-    for (unsigned key = 0; key < board->key_count; key++) {
-        if (part_of[key] == part) {
-            struct box_lines lines = tell(data, key);
-            put_key(&form, &board->keys[key], &lines);
-            g_free(lines.upper);
-            g_free(lines.lower);
-        }
-    }
-    for (unsigned i = 0; i < board->knob_count; i++) {
-        if (part_of[board->key_count + i] == part && board->knobs[i].push < 0) {
-            put_knob(&form, &board->knobs[i]);
-        }
-    }
-    text = grid_text(&form.grid);
-    grid_clear(&form.grid);
+    form->grid = grid_new(MIN(columns, (int)ceil(board->width * form->unit) + 2),
+                          (int)ceil(board->height * form->rows) + 2);
+    put_all(form);
+    text = grid_text(&form->grid);
+    grid_clear(&form->grid);
     return text;
 }
 
@@ -252,8 +288,15 @@ void boxes_append(GString *out, const struct uvk_board *board, unsigned columns,
         parts = find_parts(board, (double)(columns - 1) / unit, part_of, lefts);
     }
     for (unsigned part = 0; part < parts; part++) {
-        char *text =
-            part_text(board, unit, (int)columns, lefts[part], part_of, part, tell, data);
+        struct form form = {.board = board,
+                            .unit = unit,
+                            .rows = ROWS,
+                            .left = lefts[part],
+                            .part_of = part_of,
+                            .part = part,
+                            .tell = tell,
+                            .data = data};
+        char *text = part_text(&form, (int)columns);
         if (parts > 1) {
             g_string_append_printf(out, "(part %u of %u, from the left)\n", part + 1, parts);
         }

@@ -269,3 +269,21 @@ char *uvk_sheet_text(const struct uvk_program *program, const struct uvk_sheet *
     }
     return g_string_free(out, FALSE);
 }
+
+/* ---- marks ------------------------------------------------------------------------------- */
+
+static struct box_lines lines_of_mark(const void *data, unsigned key)
+{
+    const char *const *marks = data;
+
+    return (struct box_lines){.upper = g_strdup(marks[key] != NULL ? marks[key] : ""),
+                              .upper_first = true};
+}
+
+char *uvk_board_text(const struct uvk_board *board, const char *const *marks, unsigned columns)
+{
+    GString *out = g_string_new(NULL);
+
+    boxes_append(out, board, columns, lines_of_mark, marks);
+    return g_string_free(out, FALSE);
+}

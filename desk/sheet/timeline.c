@@ -372,15 +372,22 @@ static void draw_host_lane(struct drawing *drawing, guint first)
     g_free(name);
 }
 
+/* Of a keyboard that was only watched, nothing of the host is known. */
 static void draw_host(struct drawing *drawing)
 {
-    canvas_text(drawing->canvas, LEFT, drawing->y + 14, SMALL, TONE_MIDDLE, ANCHOR_LEFT, false,
-                "what the host is told is down");
-    drawing->y += 20;
+    bool any = false;
+
     for (guint i = 0; i < moment_count(drawing); i++) {
-        if (is_first(drawing, i)) {
-            draw_host_lane(drawing, i);
+        if (!is_first(drawing, i)) {
+            continue;
         }
+        if (!any) {
+            canvas_text(drawing->canvas, LEFT, drawing->y + 14, SMALL, TONE_MIDDLE, ANCHOR_LEFT,
+                        false, "what the host is told is down");
+            drawing->y += 20;
+            any = true;
+        }
+        draw_host_lane(drawing, i);
     }
 }
 

@@ -127,6 +127,10 @@ void uvk_moments_free(GArray *moments);
 char *uvk_source_text(const struct uvk_program *program, unsigned source);
 char *uvk_moment_source(const struct uvk_program *program, const struct uvk_moment *moment);
 
+/* Why a keyboard decided so: "tap: came up in time, after 80 ms". Its reason and the key that
+ * caused it are the engine's. Freed with g_free. */
+char *uvk_decision_text(const struct uvk_program *program, const struct uvk_decision *decision);
+
 /* What the host noticed: "ctrl", "wheel-up", "\"a\"". Freed with g_free. */
 char *uvk_notice_text(const struct uvk_notice *notice);
 
@@ -162,6 +166,11 @@ enum uvk_transfer uvk_rig_control(struct uvk_rig *rig, const uint8_t setup[8], u
 bool uvk_rig_take_report(struct uvk_rig *rig, unsigned endpoint, uint8_t packet[64],
                          size_t *size);
 void uvk_rig_forget_reports(struct uvk_rig *rig);
+
+/* One try to bring a packet of SIZE bytes, at most 64, to an interrupt endpoint OUT.
+ * UVK_TRANSFER_FAILED: the chip does not take it now. */
+enum uvk_transfer uvk_rig_give(struct uvk_rig *rig, unsigned endpoint, const uint8_t *packet,
+                               size_t size);
 
 /* Something happens on the bus (USB 2.0, 7.1.7): the host goes to sleep; it wakes up; it resets
  * the bus and goes to sleep just when the chip has seen the reset. */

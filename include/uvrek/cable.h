@@ -60,13 +60,17 @@ struct uvk_cable {
     /* One packet from the interrupt endpoint IN, at most *SIZE bytes. */
     enum uvk_cable_result (*receive)(void *self, uint8_t endpoint, uint8_t *data, size_t *size,
                                      unsigned ms);
+    /* One packet to the interrupt endpoint OUT, of *SIZE bytes; *SIZE becomes what it took. */
+    enum uvk_cable_result (*send)(void *self, uint8_t endpoint, const uint8_t *data,
+                                  size_t *size, unsigned ms);
     /* The bus is reset; the device may be another one then, so the cable is of no more use. */
     void (*reset)(void *self);
     void (*close)(void *self);
 };
 
-/* Open the device NAME, to speak with its INTERFACE, which is taken from whoever has it; or
- * only over the control pipe, and nobody loses anything. NULL: *ERROR. */
+/* Open the device NAME, to speak with its INTERFACE: through the kernel's driver, if that lets
+ * this user, else it is taken from that while it is open. Or only over the control pipe, and
+ * nobody loses anything. NULL: *ERROR. */
 #define UVK_CONTROL_PIPE 0xFFu
 struct uvk_cable *uvk_cable_open(const char *where, const char *name, uint8_t interface,
                                  GError **error);

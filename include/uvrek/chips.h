@@ -66,6 +66,8 @@ struct uvk_chip {
      * end of it. */
     uint16_t bank, memory_piece, erases;
     bool stands_still, memory_in_flash;
+    uint16_t check_rows; /* of live changes, that even the longest pass leaves the time for */
+    uint16_t live_most;  /* bytes of the most live changes that a bank has room for */
     uint32_t uf2_family; /* as UF2 files name it; 0: its bootloaders take none */
     const char
         *drive; /* the Board-ID and the label of its bootloader's drive; NULL: it has none */

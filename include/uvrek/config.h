@@ -111,6 +111,16 @@
 #ifndef UVK_USE_JOURNAL /* what outlives the power, see journal.h */
 #define UVK_USE_JOURNAL 1
 #endif
+#ifndef UVK_USE_LIVE /* read and changed from the desk while it runs, see door.h */
+#define UVK_USE_LIVE 1
+#endif
+#ifndef UVK_LIVE_ROOM /* bytes for changes, 0..4096; each costs 2 of RAM: in force, and new */
+#define UVK_LIVE_ROOM 4096u
+#endif
+#ifndef UVK_CHECK_ROWS /* of changes, looked at before each pass; the rest in the time that it \
+                          leaves */
+#define UVK_CHECK_ROWS 4096u
+#endif
 #ifndef UVK_BANK_BYTES /* of each of its two banks in the chip's memory */
 #define UVK_BANK_BYTES 512u
 #endif
@@ -141,15 +151,18 @@
 #define UVK_TRACE 64
 #endif
 
-/* 1: where the tables of an image stand is read from it. 0: the image is built in, and the
- * linker knows: uvk_at_NAME is where the table NAME begins, uvk_rows_NAME, an absolute symbol,
- * how many rows it has, and the shape of the board is that of the limits above. */
+/* 1: where the tables of an image stand, and the shape of its board, is read from it. 0: the
+ * image is built in, and the linker knows: uvk_at_NAME is where the table NAME begins,
+ * uvk_rows_NAME, an absolute symbol, how many rows it has, and the shape of the board is that
+ * of the limits above. With UVK_USE_LIVE most tables can change, and are looked up all the
+ * same. */
 #ifndef UVK_USE_DIRECTORY
 #define UVK_USE_DIRECTORY 1
 #endif
 
 /* 0: the values of an image are believed, its checksum is enough. For an image that is built
- * in: whoever built it has looked at every value with the same reader. */
+ * in: whoever built it has looked at every value with the same reader. What is changed live is
+ * looked at all the same. */
 #ifndef UVK_USE_CHECKS
 #define UVK_USE_CHECKS 1
 #endif

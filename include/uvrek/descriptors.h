@@ -100,10 +100,18 @@
 #define UVK_HID_MOUSE_ITEMS
 #endif
 
+/* The live door (door.h): reports both ways, of bytes that mean something to the desk alone. */
+#define UVK_LIVE_ITEMS                                                                         \
+    0x06, UVK_LIVE_PAGE & 0xFF, UVK_LIVE_PAGE >> 8, UVK_HID_USAGE(1), UVK_HID_APPLICATION,     \
+    UVK_HID_LOGICAL_MIN(0), UVK_HID_LOGICAL_MAX16(0xFF), UVK_HID_REPORT_SIZE(8),               \
+    UVK_HID_REPORT_COUNT(UVK_DOOR_BYTES), UVK_HID_USAGE(2), UVK_HID_INPUT_VAR,                 \
+    UVK_HID_USAGE(3), UVK_HID_OUTPUT_VAR, UVK_HID_END
+
 #define UVK_OTHER_ITEMS UVK_HID_KEYS_ITEMS UVK_HID_CONSUMER_ITEMS UVK_HID_SYSTEM_ITEMS UVK_HID_MOUSE_ITEMS
 /* clang-format on */
 
 #define UVK_BOOT_ITEMS_SIZE  sizeof((uint8_t[]){UVK_BOOT_ITEMS})
+#define UVK_LIVE_ITEMS_SIZE  sizeof((uint8_t[]){UVK_LIVE_ITEMS})
 #define UVK_OTHER_ITEMS_SIZE sizeof((uint8_t[]){UVK_OTHER_ITEMS})
 
 #endif

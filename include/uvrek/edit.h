@@ -47,8 +47,27 @@ bool uvk_edit_cell(struct uvk_edits *edits, struct uvk_program *program, unsigne
 bool uvk_edit_insert(struct uvk_edits *edits, struct uvk_place of, const char *statement,
                      GError **error);
 
+/* The statement of the block around OF that says something about the same thing (the feel,
+ * macro or dance of that name, the setting, the combo of these keys, the leader) becomes
+ * STATEMENT; if there is none, STATEMENT is inserted. */
+bool uvk_edit_put(struct uvk_edits *edits, struct uvk_place of, const char *statement,
+                  GError **error);
+
+/* The innermost statement around OF becomes STATEMENT. */
+bool uvk_edit_replace(struct uvk_edits *edits, struct uvk_place of, const char *statement,
+                      GError **error);
+
 /* The innermost statement around OF goes, its block included. Comments beside it stay. */
 bool uvk_edit_remove(struct uvk_edits *edits, struct uvk_place of, GError **error);
+
+/* TEXT is the source of PROGRAM (which has no errors) after changes of its cells. Where a
+ * combo, the leader or a play named a key by what it tapped, and that names no single key any
+ * more, the key's address stands in its place: the returned text says so of the same keys as
+ * before. *COUNT, if it is not NULL: how often. *SIZE is that of TEXT, and becomes that of the
+ * result; freed with g_free.
+ */
+char *uvk_edit_name_keys(struct uvk_program *program, const char *text, size_t *size,
+                         unsigned *count);
 
 /* --- tidy ------------------------------------------------------------------------------ */
 

@@ -127,7 +127,8 @@ void uvk_engine_repeat(struct uvk_engine *engine, enum uvk_report report);
 uint8_t uvk_engine_report(const struct uvk_engine *engine, enum uvk_report report,
                           uint8_t out[UVK_REPORT_MAX]);
 
-/* What goes where. Interface 0 is the boot keyboard, interface 1 all the rest. */
+/* What goes where. Interface 0 is the boot keyboard, interface 1 all the rest. (Interface 2,
+ * the live door, is usb.h's.) */
 #define UVK_INTERFACES 2u
 static inline uint8_t uvk_report_interface(enum uvk_report report)
 {

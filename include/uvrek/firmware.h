@@ -17,6 +17,16 @@
 extern "C" {
 #endif
 
+/* ---- features ---------------------------------------------------------------------------- */
+
+/* What an image needs of the firmware that runs it: a bit each, as docs/live.md numbers them.
+ */
+uint32_t uvk_features_of(const struct uvk_image *image);
+/* What people call it; NULL: there are not so many. */
+const char *uvk_feature_name(unsigned number);
+
+/* ---- building ---------------------------------------------------------------------------- */
+
 struct uvk_build_options {
     const char *folder; /* where the files go; NULL: nowhere. It is made if it is not there */
     const char *name;   /* of the files, what they are is put behind it */

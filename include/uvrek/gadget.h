@@ -28,6 +28,10 @@ struct uvk_gadget {
     /* The next packet of an interrupt endpoint IN; false: there is none now. NULL: it has no
      * such endpoint. */
     bool (*fetch)(void *self, unsigned endpoint, uint8_t packet[64], size_t *size);
+    /* A packet for an interrupt endpoint OUT. UVK_TRANSFER_FAILED: not now. NULL: it has no
+     * such endpoint. */
+    enum uvk_transfer (*give)(void *self, unsigned endpoint, const uint8_t *packet,
+                              size_t size);
     /* The host has let it go: the bus is reset, as far as the device can tell. */
     void (*released)(void *self);
 };

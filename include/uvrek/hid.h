@@ -3,10 +3,11 @@
 #define UVREK_HID_H
 
 /* Pages (section 3). */
-#define UVK_HID_PAGE_DESKTOP  0x01u /* section 4 */
-#define UVK_HID_PAGE_KEYBOARD 0x07u /* section 10 */
-#define UVK_HID_PAGE_BUTTON   0x09u /* section 12 */
-#define UVK_HID_PAGE_CONSUMER 0x0Cu /* section 15 */
+#define UVK_HID_PAGE_DESKTOP  0x01u   /* section 4 */
+#define UVK_HID_PAGE_KEYBOARD 0x07u   /* section 10 */
+#define UVK_HID_PAGE_BUTTON   0x09u   /* section 12 */
+#define UVK_HID_PAGE_VENDORS  0xFF00u /* and all behind it */
+#define UVK_HID_PAGE_CONSUMER 0x0Cu   /* section 15 */
 
 /* Of the desktop page. */
 #define UVK_HID_X             0x30u
@@ -20,6 +21,8 @@
 /* Of the keyboard page. */
 #define UVK_HID_A            0x04u
 #define UVK_HID_Z            0x1Du
+#define UVK_HID_ENTER        0x28u
+#define UVK_HID_TAB          0x2Bu
 #define UVK_HID_SPACE        0x2Cu
 #define UVK_HID_CAPS_LOCK    0x39u
 #define UVK_HID_SCROLL_LOCK  0x47u

@@ -95,12 +95,19 @@ struct uvk_feel {
 
 typedef const UVK_ROM uint8_t *uvk_image_bytes;
 
+struct uvk_changes; /* changes.h */
+
 /* An opened image: borrowed bytes and where their tables start. */
 struct uvk_image {
     uvk_image_bytes bytes;
-#if UVK_USE_DIRECTORY
+#if UVK_USE_LIVE
+    const struct uvk_changes *changes; /* NULL: as it is built in */
+#endif
+#if UVK_USE_DIRECTORY || UVK_USE_LIVE
     uint16_t table[UVK_TABLES]; /* byte offset */
     uint16_t rows[UVK_TABLES];
+#endif
+#if UVK_USE_DIRECTORY
     uint8_t keys; /* switches, then two for each knob */
     uint8_t layers, lines, senses;
     uint8_t second; /* the first line of the second half; 0: there is none */
@@ -117,6 +124,8 @@ uint8_t uvk_image_lines(const struct uvk_image *image);
 uint8_t uvk_image_senses(const struct uvk_image *image);
 /* The first line of the second half; as many as all lines: there is none. */
 uint8_t uvk_image_second_line(const struct uvk_image *image);
+/* Bytes that the keyboard keeps for live changes (changes.h); 0: it has no live door. */
+uint16_t uvk_image_room(const struct uvk_image *image);
 /* Sixteen bits that tell images apart, most of the time. */
 uint16_t uvk_image_print(const struct uvk_image *image);
 uint8_t uvk_image_combos(const struct uvk_image *image);

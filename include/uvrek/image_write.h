@@ -32,6 +32,7 @@ struct uvk_when_row {
 struct uvk_image_plan {
     uint8_t keys, layers, lines, senses;
     uint8_t second; /* the first line of the second half; 0: there is none */
+    uint16_t room;  /* bytes for live changes; 0: no live door */
     /* How many rows of switches, settings and cells there are follows from the shape: COUNT of
      * those is not looked at. */
     struct {

@@ -11,7 +11,9 @@
  * still while they erase, that step waits until the keyboard is at rest.
  * 5. The memory lives for so many erasures; they are counted. A kind that changes often is
  * written no more often than once in UVK_JOURNAL_REST_MS; then what it is by then.
- * 6. docs/journal.md has the layout.
+ * 6. A long record is several in a row. It is written from the caller's own bytes, whenever it
+ * changes with a new bank, so that all of it counts or none.
+ * 7. docs/journal.md has the layout.
  */
 #ifndef UVREK_JOURNAL_H
 #define UVREK_JOURNAL_H
@@ -33,8 +35,10 @@ struct uvk_port;
 enum uvk_record_kind {
     UVK_RECORD_HEAD = 1, /* of a bank: the journal's own */
     UVK_RECORD_HALF,     /* which half this is: a byte, 1 or 2 */
-    UVK_RECORD_KINDS
+    UVK_RECORD_KINDS,
+    UVK_RECORD_CHANGES = 0x80 /* long: what was changed live, see changes.h */
 };
+#define UVK_RECORD_IS_LONG(kind) (((kind)&0x80u) != 0)
 
 /* What was found at the start. */
 enum uvk_journal_found {
@@ -46,10 +50,12 @@ enum uvk_journal_found {
 
 /* All of it is the journal's own. */
 struct uvk_journal {
-    uint8_t bank;     /* the one that counts */
-    uint8_t sequence; /* of it */
-    uint8_t state;    /* what the next step is */
-    uint8_t kind, size;
+    uint8_t bank;               /* the one that counts */
+    uint8_t sequence;           /* of it */
+    uint8_t state;              /* what the next step is */
+    uint8_t kind;               /* of the record that is wanted */
+    uint16_t size;              /* of it; of a long one, what is not written yet */
+    const uint8_t *from_caller; /* the bytes of a long one, as far as not written yet */
     uint16_t board;
     uint16_t whole;    /* where the records of the bank end */
     uint16_t end;      /* where the next one goes; the bank's size: nowhere */
@@ -75,6 +81,15 @@ uint8_t uvk_journal_get(const struct uvk_journal *journal, struct uvk_port *port
  * ask again. One of the same kind that has not been begun is replaced. */
 bool uvk_journal_put(struct uvk_journal *journal, enum uvk_record_kind kind,
                      const uint8_t *bytes, uint8_t size);
+
+/* Keep a long record of SIZE bytes, which stay the caller's and do not change until it is idle,
+ * or until another one of the same kind has been put: that one is written instead. A person has
+ * asked for it, so it does not rest before it. False as above. */
+bool uvk_journal_put_long(struct uvk_journal *journal, enum uvk_record_kind kind,
+                          const uint8_t *bytes, uint16_t size);
+/* The latest long record of KIND into OUT, at most ROOM bytes; how many it has. */
+uint16_t uvk_journal_get_long(const struct uvk_journal *journal, struct uvk_port *port,
+                              enum uvk_record_kind kind, uint8_t *out, uint16_t room);
 
 /* Forget all records. It is done when uvk_journal_is_idle. */
 void uvk_journal_forget(struct uvk_journal *journal);

@@ -151,6 +151,8 @@ struct uvk_keymap {
     struct uvk_sequence_text *sequences; /* in the order of the text */
     struct uvk_long_press_text long_press;
     struct uvk_place long_press_toggle; /* a cell that switches it; source NULL: none */
+    unsigned live_room;                 /* bytes for live changes; 0: it has no live door */
+    struct uvk_place live_place;        /* source NULL: no block says so */
     struct uvk_layer_text *layers;
     unsigned layer_count;
 };

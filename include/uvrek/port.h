@@ -51,6 +51,11 @@ void uvk_port_wake_host(struct uvk_port *port);
 void uvk_port_restart(struct uvk_port *port, bool forget);
 void uvk_port_enter_bootloader(struct uvk_port *port);
 
+#if UVK_USE_LIVE
+/* A byte that nobody can foresee, or what little of one there is: many are taken and mixed. */
+uint8_t uvk_port_noise(struct uvk_port *port);
+#endif
+
 #if UVK_USE_JOURNAL
 /* Two banks of UVK_BANK_BYTES that outlive the power, one behind the other; AT counts from the
  * start of the first. An erased byte is 0xFF, and a byte is written once after that. A byte at

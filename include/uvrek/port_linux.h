@@ -32,6 +32,7 @@ struct uvk_port {
     /* what outlives the power: both banks, the owner's; NULL: nothing does */
     uint8_t *memory;
     uint32_t time_us;
+    uint32_t noise;     /* where its noise begins: that is foreseeable here, as all else is */
     bool configured;    /* a host has set the keyboard up: reports are taken */
     bool boot_protocol; /* of interface 0 */
     uint8_t lamps;

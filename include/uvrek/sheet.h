@@ -39,6 +39,29 @@ bool uvk_sheet_draw(const struct uvk_program *program, const struct uvk_sheet *s
 char *uvk_sheet_text(const struct uvk_program *program, const struct uvk_sheet *sheet,
                      unsigned columns);
 
+/* The board with MARKS[key] in each key (NULL: nothing), for a terminal. Freed with g_free. */
+char *uvk_board_text(const struct uvk_board *board, const char *const *marks, unsigned columns);
+
+/* ---- a layer on a screen ----------------------------------------------------------------- */
+
+/* Where a cell is on it, and how it comes there. */
+struct uvk_spot {
+    int x, y, width, height; /* characters and lines; width 0: it has no place */
+    bool through;            /* what stands there shows through from a lower layer */
+};
+struct uvk_view {
+    char **lines; /* ends with NULL */
+    unsigned columns, line_count;
+    struct uvk_spot *spots; /* of each key, and behind those two turns of each knob */
+    unsigned spot_count;
+};
+
+/* LAYER as large as fits into COLUMNS by LINES; a board that does not fit even at its smallest
+ * gives a larger view. Freed with uvk_view_free. */
+struct uvk_view *uvk_layer_view(const struct uvk_program *program, unsigned layer,
+                                unsigned columns, unsigned lines);
+void uvk_view_free(struct uvk_view *view);
+
 /* The pins of KEY, the way the current flows: "B1→F4", "D0 ⏚"; by the names that are printed
  * on the module, if there are any. Freed with g_free. */
 char *uvk_key_wires(const struct uvk_board *board, unsigned key);

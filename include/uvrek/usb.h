@@ -8,7 +8,8 @@
  * when the firmware is linked. A chip has one controller, so those take no object.
  * 3. All calls, both ways, are from one thread: the port's main loop. None waits for the host.
  * 4. Endpoint 0 is the control pipe, endpoint 1 the boot keyboard's IN, endpoint 2 the IN of
- * all the rest. Interface N is on endpoint N + 1.
+ * all the rest. Interface N is on endpoint N + 1. With a live door (door.h) there is a third
+ * interface, with an endpoint OUT as well, number 4.
  * 5. Data toggles are the port's: what goes out on endpoint 0 after a SETUP begins with DATA1,
  * every other endpoint begins with DATA0 when it is opened, and when its halt is lifted
  * (9.4.5).
@@ -24,10 +25,16 @@ extern "C" {
 #endif
 
 /* Bytes of the longest packet of each endpoint (USB 2.0, 5.5.3 and 5.7.3). */
-#define UVK_EP0_SIZE  8u
-#define UVK_EP1_SIZE  8u
-#define UVK_EP2_SIZE  32u
-#define UVK_ENDPOINTS 3u
+#define UVK_EP0_SIZE 8u
+#define UVK_EP1_SIZE 8u
+#define UVK_EP2_SIZE 32u
+#if UVK_USE_LIVE
+#define UVK_ENDPOINTS      5u
+#define UVK_USB_INTERFACES 3u
+#else
+#define UVK_ENDPOINTS      3u
+#define UVK_USB_INTERFACES UVK_INTERFACES
+#endif
 
 /* A SETUP packet as it comes on the wire (USB 2.0, 9.3), low byte first. */
 struct uvk_setup {
@@ -62,14 +69,14 @@ struct uvk_usb {
     uint16_t left;   /* bytes of the answer */
     uvk_image_bytes rom;
     const uint8_t *ram;
-    uint8_t address;                  /* takes effect when confirmed; 0: none */
-    uint8_t configuration;            /* 0: not configured */
-    uint8_t protocol;                 /* of interface 0: 0 boot, 1 report */
-    uint8_t idle[UVK_INTERFACES];     /* in 4 ms, 0: only when something changes */
-    uint16_t idle_ms[UVK_INTERFACES]; /* since the last report */
-    uint8_t lamps;                    /* see uvk_port_lamps */
-    bool halted[UVK_ENDPOINTS];       /* by the host */
-    bool may_wake;                    /* the host allows remote wake-up */
+    uint8_t address;                      /* takes effect when confirmed; 0: none */
+    uint8_t configuration;                /* 0: not configured */
+    uint8_t protocol;                     /* of interface 0: 0 boot, 1 report */
+    uint8_t idle[UVK_USB_INTERFACES];     /* in 4 ms, 0: only when something changes */
+    uint16_t idle_ms[UVK_USB_INTERFACES]; /* since the last report */
+    uint8_t lamps;                        /* see uvk_port_lamps */
+    bool halted[UVK_ENDPOINTS];           /* by the host */
+    bool may_wake;                        /* the host allows remote wake-up */
     bool suspended;
     uint8_t answer[UVK_REPORT_MAX]; /* small answers */
 };
@@ -97,7 +104,8 @@ void uvk_usb_tick(struct uvk_usb *usb);
 
 /* ---- what the port's own functions (port.h) are made of --------------------------------- */
 
-/* As uvk_port_send. */
+/* Would a report of INTERFACE be taken now? And: as uvk_port_send. */
+bool uvk_usb_can_send(const struct uvk_usb *usb, uint8_t interface);
 bool uvk_usb_send(struct uvk_usb *usb, uint8_t interface, const uint8_t *report, uint8_t size);
 
 /* As uvk_port_wake_host. */
@@ -132,6 +140,40 @@ static inline bool uvk_kept_all(const struct uvk_usb *usb)
 static inline void uvk_kept_forget(struct uvk_usb *usb)
 {
     (void)usb;
+}
+#endif
+
+/* ---- the live door ----------------------------------------------------------------------- */
+
+#if UVK_USE_LIVE
+/* The engine has been started, the journal opened: the door is there. NOTE: what stands behind
+ * the image, of NOTE_SIZE bytes. */
+void uvk_live_start(struct uvk_usb *usb, struct uvk_port *port, uvk_image_bytes note,
+                    uint16_t note_size);
+
+/* Can a request be taken? If not, its packet stays in the endpoint, and the host waits. */
+bool uvk_live_is_free(const struct uvk_usb *usb);
+
+/* A packet of SIZE bytes has come on endpoint UVK_LIVE_OUT. */
+void uvk_live_came(struct uvk_usb *usb, const uint8_t *bytes, uint8_t size);
+
+/* A millisecond has passed. And: what waits goes out, if the endpoint is free. */
+void uvk_live_tick(struct uvk_usb *usb, struct uvk_port *port);
+void uvk_live_send(struct uvk_usb *usb);
+
+/* As uvk_door_spare. */
+bool uvk_live_spare(struct uvk_usb *usb);
+#else
+static inline void uvk_live_tick(struct uvk_usb *usb, struct uvk_port *port)
+{
+    (void)usb;
+    (void)port;
+}
+
+static inline bool uvk_live_spare(struct uvk_usb *usb)
+{
+    (void)usb;
+    return false;
 }
 #endif
 
@@ -195,8 +237,8 @@ void uvk_endpoint_refuse(void);
 /* ENDPOINT (not 0) answers STALL, or does so no longer. */
 void uvk_endpoint_halt(uint8_t endpoint, bool on);
 
-/* The host has set the configuration, perhaps again: endpoints 1 and 2 begin anew, with DATA0.
- */
+/* The host has set the configuration, perhaps again: all endpoints but 0 begin anew, with
+ * DATA0. */
 void uvk_endpoint_open_all(void);
 
 /* Answer to ADDRESS from now on. */

@@ -181,6 +181,30 @@ uint8_t uvk_journal_get(const struct uvk_journal *journal, struct uvk_port *port
     return size;
 }
 
+/* ---- long records ----------------------------------------------------------------------- */
+
+/* A bank has at most one of a kind, its parts in order: it is written when the bank is made. */
+uint16_t uvk_journal_get_long(const struct uvk_journal *journal, struct uvk_port *port,
+                              enum uvk_record_kind kind, uint8_t *out, uint16_t room)
+{
+    uint16_t end = journal->forgets ? 0 : journal->whole;
+    uint16_t size = 0;
+
+    for (uint16_t at = HEAD_SIZE; at < end; at = (uint16_t)(at + size_at(journal, port, at))) {
+        uint8_t left = read(port, journal->bank, (uint16_t)(at + 1u));
+        uint16_t from = (uint16_t)(at + 2u);
+        if (kind_at(port, journal->bank, at) != (uint8_t)kind) {
+            continue;
+        }
+        for (; left > 0; left--, from++, size++) {
+            if (size < room) {
+                out[size] = read(port, journal->bank, from);
+            }
+        }
+    }
+    return size;
+}
+
 /* ---- asking ---------------------------------------------------------------------------------
  */
 
@@ -201,6 +225,24 @@ bool uvk_journal_put(struct uvk_journal *journal, enum uvk_record_kind kind,
     journal->kind = (uint8_t)kind;
     journal->size = size;
     journal->wanted = true;
+    return true;
+}
+
+bool uvk_journal_put_long(struct uvk_journal *journal, enum uvk_record_kind kind,
+                          const uint8_t *bytes, uint16_t size)
+{
+    if (journal->wanted && journal->kind != (uint8_t)kind) {
+        return false;
+    }
+    if (journal->state != ERASE) {
+        journal->state = IDLE; /* what is in the other bank by then does not count */
+        journal->at = 0;
+    }
+    journal->kind = (uint8_t)kind;
+    journal->from_caller = bytes;
+    journal->size = size;
+    journal->wanted = true;
+    journal->rest = 0;
     return true;
 }
 
@@ -276,12 +318,27 @@ static bool write_piece(struct uvk_journal *journal, struct uvk_port *port, uint
     return journal->done > last;
 }
 
+/* The next piece of what is wanted, whose next part stands *AT; that moves on with each whole
+ * part. True: all of it is whole. */
 static bool write_wanted(struct uvk_journal *journal, struct uvk_port *port, uint8_t bank,
-                         uint16_t at)
+                         uint16_t *at)
 {
-    const struct record record = {journal->kind, journal->size, journal->bytes};
+    struct record record = {journal->kind, (uint8_t)journal->size, journal->bytes};
 
-    return write_piece(journal, port, bank, at, &record);
+    if (UVK_RECORD_IS_LONG(journal->kind)) {
+        record.bytes = journal->from_caller;
+        if (journal->size > UVK_RECORD_MAX) {
+            record.size = UVK_RECORD_MAX;
+        }
+    }
+    if (!write_piece(journal, port, bank, *at, &record)) {
+        return false;
+    }
+    *at = (uint16_t)(*at + record.size + AROUND);
+    journal->done = 0;
+    journal->size = (uint16_t)(journal->size - record.size);
+    journal->from_caller += record.size;
+    return journal->size == 0;
 }
 
 static void rest_now(struct uvk_journal *journal)
@@ -293,12 +350,11 @@ static void rest_now(struct uvk_journal *journal)
 
 static void append(struct uvk_journal *journal, struct uvk_port *port)
 {
-    if (write_wanted(journal, port, journal->bank, journal->end)) {
-        journal->end = (uint16_t)(journal->end + journal->size + AROUND);
-        journal->whole = journal->end;
+    if (write_wanted(journal, port, journal->bank, &journal->end)) {
         journal->state = IDLE;
         rest_now(journal);
     }
+    journal->whole = journal->end;
 }
 
 /* The other bank is not blank: a piece of it becomes so. */
@@ -316,6 +372,13 @@ static void erase(struct uvk_journal *journal, struct uvk_port *port)
     }
 }
 
+/* Does the record that is next to be looked at count: is it the latest of its kind? */
+static bool counts(const struct uvk_journal *journal, struct uvk_port *port, uint8_t kind)
+{
+    return UVK_RECORD_IS_LONG(kind) ||
+           latest(journal, port, kind, journal->from) == journal->from;
+}
+
 /* The next record of the bank that is the latest of its kind, and not of the one that is
  * wanted. */
 static void find_next(struct uvk_journal *journal, struct uvk_port *port)
@@ -328,7 +391,7 @@ static void find_next(struct uvk_journal *journal, struct uvk_port *port)
         return;
     }
     kind = kind_at(port, journal->bank, journal->from);
-    if (kind != journal->kind && latest(journal, port, kind, journal->from) == journal->from) {
+    if (kind != journal->kind && counts(journal, port, kind)) {
         journal->done = 0;
         journal->state = COPY_ONE;
     } else {
@@ -362,10 +425,7 @@ static void copy_one(struct uvk_journal *journal, struct uvk_port *port)
 static void add_wanted(struct uvk_journal *journal, struct uvk_port *port)
 {
     if (journal->size == 0 || /* to forget is to have nothing there */
-        write_wanted(journal, port, other_bank(journal), journal->at)) {
-        journal->at =
-            (uint16_t)(journal->at + (journal->size > 0 ? journal->size + AROUND : 0u));
-        journal->done = 0;
+        write_wanted(journal, port, other_bank(journal), &journal->at)) {
         journal->state = HEAD;
     }
 }
@@ -396,7 +456,8 @@ static void write_head(struct uvk_journal *journal, struct uvk_port *port)
 /* A record is wanted, or the bank that does not count waits to be erased. */
 static void choose(struct uvk_journal *journal)
 {
-    bool fits = !journal->forgets && journal->end + journal->size + AROUND <= UVK_BANK_BYTES;
+    bool fits = !journal->forgets && !UVK_RECORD_IS_LONG(journal->kind) &&
+                journal->end + journal->size + AROUND <= UVK_BANK_BYTES;
 
     journal->done = 0;
     if (journal->wanted && fits && journal->rest == 0) {

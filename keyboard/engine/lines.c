@@ -1,12 +1,17 @@
 /* lines.c - the contacts of a scan line, of this half or the other, become events. */
 #include "deciding.h"
+#include "live.h"
 
 /* False: there is no room. */
 static bool push(struct uvk_engine *engine, struct uvk_event *event)
 {
+    if (uvk_consent_takes(engine, event)) {
+        return true;
+    }
     if (engine->queue.count == UVK_QUEUE) {
         return false; /* a combo must not hear of a release that will come again */
     }
+    uvk_watching_contact(engine, event);
     if (!event->down && !uvk_combos_release(engine, event)) {
         return true;
     }

@@ -1,5 +1,6 @@
 /* perform.c - keys do what was found out about them, and stop doing it. */
 #include "deciding.h"
+#include "live.h"
 #include "macros.h"
 
 /* What DECISION says begins. Anything but UVK_TURN_NEXT: not yet. */
@@ -19,6 +20,7 @@ static enum uvk_turn begin(struct uvk_engine *engine, struct uvk_port *port, uin
             uvk_macro_start(engine, uvk_action_value(decision->action), decision->key);
         }
         uvk_trace(engine, decision);
+        uvk_watching_decision(engine, decision);
     }
     return turn;
 }

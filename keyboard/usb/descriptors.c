@@ -8,13 +8,22 @@
 #define LOW(n)  ((n)&0xFF)
 #define HIGH(n) (((n) >> 8) & 0xFF)
 
-#define CONFIGURATION_SIZE (9 + 2 * (9 + 9 + 7))
+#if UVK_USE_LIVE
+#define LIVE_SIZE     (9 + 9 + 7 + 7)
+#define SERIAL_NUMBER 3 /* a string that is not written here */
+#else
+#define LIVE_SIZE     0
+#define SERIAL_NUMBER 0
+#endif
+#define CONFIGURATION_SIZE (9 + 2 * (9 + 9 + 7) + LIVE_SIZE)
 
-/* Interface, HID and endpoint descriptor. */
-#define INTERFACE(number, boot, endpoint, size, length)                                        \
-    9, 4, (number), 0, 1, 3 /* HID */, (boot), (boot), 0, 9, UVK_USB_HID, LOW(0x0111),         \
-        HIGH(0x0111), 0, 1, UVK_USB_REPORT, LOW(length), HIGH(length), 7, 5,                   \
-        0x80 | (endpoint), 3 /* interrupt */, LOW(size), HIGH(size), 1 /* ms */
+/* An endpoint; interface, HID and IN endpoint descriptor; the live door has two endpoints. */
+#define ENDPOINT(address, size)                                                                \
+    7, 5, (address), 3 /* interrupt */, LOW(size), HIGH(size), 1 /* ms */
+#define INTERFACE(number, boot, endpoints, endpoint, size, length)                             \
+    9, 4, (number), 0, (endpoints), 3 /* HID */, (boot), (boot), 0, 9, UVK_USB_HID,            \
+        LOW(0x0111), HIGH(0x0111), 0, 1, UVK_USB_REPORT, LOW(length), HIGH(length),            \
+        ENDPOINT(0x80 | (endpoint), size)
 
 /* A string is UTF-16; TEXT has a comma before each byte. */
 /* NOLINTNEXTLINE(bugprone-macro-parentheses) */
@@ -38,20 +47,24 @@ static const UVK_ROM uint8_t descriptors[] = {
     HIGH(0x0100), /* release of the device */
     1,
     2,
-    0, /* maker, product, no serial number */
-    1, /* one configuration */
+    SERIAL_NUMBER, /* maker, product, serial number */
+    1,             /* one configuration */
 
     9,
     UVK_USB_CONFIGURATION,
     LOW(CONFIGURATION_SIZE),
     HIGH(CONFIGURATION_SIZE),
-    UVK_INTERFACES,
+    UVK_USB_INTERFACES,
     1,
     0,
     0xA0, /* powered by the bus, may wake the host */
     50,   /* 100 mA */
-    INTERFACE(0, 1, 1, UVK_EP1_SIZE, UVK_BOOT_ITEMS_SIZE),
-    INTERFACE(1, 0, 2, UVK_EP2_SIZE, UVK_OTHER_ITEMS_SIZE),
+    INTERFACE(0, 1, 1, 1, UVK_EP1_SIZE, UVK_BOOT_ITEMS_SIZE),
+    INTERFACE(1, 0, 1, 2, UVK_EP2_SIZE, UVK_OTHER_ITEMS_SIZE),
+#if UVK_USE_LIVE
+    INTERFACE(UVK_LIVE_INTERFACE, 0, 2, UVK_LIVE_IN, UVK_DOOR_BYTES, UVK_LIVE_ITEMS_SIZE),
+    ENDPOINT(UVK_LIVE_OUT, UVK_DOOR_BYTES),
+#endif
 
     STRING(ENGLISH), /* the strings' one language */
     STRING(UVK_USB_MAKER),

@@ -69,7 +69,7 @@ static bool get_status(struct uvk_usb *usb, const struct uvk_setup *setup)
             return false;
         }
         usb->answer[0] = usb->halted[endpoint];
-    } else if (setup->index >= UVK_INTERFACES) {
+    } else if (setup->index >= UVK_USB_INTERFACES) {
         return false;
     }
     return send_answer(usb, setup, 2);
@@ -108,6 +108,27 @@ static bool get_report_descriptor(struct uvk_usb *usb, const struct uvk_setup *s
     return send_rom(usb, setup, bytes, size);
 }
 
+#if UVK_USE_LIVE
+#define SERIAL_NUMBER 3
+#define SERIAL_DIGITS 8u
+
+/* As a string descriptor (USB 2.0, 9.6.7), in hexadecimal digits. */
+static bool send_serial(struct uvk_usb *usb, const struct uvk_setup *setup)
+{
+    uint32_t serial = uvk_door_serial(usb->engine);
+    uint8_t *at = usb->answer;
+
+    *at++ = 2u + 2u * SERIAL_DIGITS;
+    *at++ = UVK_USB_STRING;
+    for (uint8_t i = 0; i < SERIAL_DIGITS; i++, serial <<= 4) {
+        uint8_t digit = (uint8_t)(serial >> 28);
+        *at++ = (uint8_t)(digit < 10u ? '0' + digit : 'A' + digit - 10);
+        *at++ = 0;
+    }
+    return send_answer(usb, setup, 2u + 2u * SERIAL_DIGITS);
+}
+#endif
+
 /* What belongs to an interface is asked of it; all else of the device. */
 static bool get_descriptor(struct uvk_usb *usb, const struct uvk_setup *setup)
 {
@@ -116,12 +137,17 @@ static bool get_descriptor(struct uvk_usb *usb, const struct uvk_setup *setup)
     uint8_t size = 0;
     uvk_image_bytes bytes;
 
-    if (of_interface && type == UVK_USB_REPORT && setup->index < UVK_INTERFACES) {
+    if (of_interface && type == UVK_USB_REPORT && setup->index < UVK_USB_INTERFACES) {
         return get_report_descriptor(usb, setup);
     }
     if (of_interface != (type == UVK_USB_HID) || (!of_interface && type > UVK_USB_STRING)) {
         return false;
     }
+#if UVK_USE_LIVE
+    if (type == UVK_USB_STRING && setup->value_low == SERIAL_NUMBER) {
+        return send_serial(usb, setup);
+    }
+#endif
     bytes = uvk_usb_descriptor(type, of_interface ? setup->index : setup->value_low, &size);
     return send_rom(usb, setup, bytes, size);
 }
@@ -210,7 +236,7 @@ static bool tell_halves(struct uvk_usb *usb, const struct uvk_setup *setup)
 bool uvk_usb_request(struct uvk_usb *usb, const struct uvk_setup *setup)
 {
     bool device = MEANT(setup) == DEVICE;
-    bool interface = MEANT(setup) == AN_INTERFACE && setup->index < UVK_INTERFACES;
+    bool interface = MEANT(setup) == AN_INTERFACE && setup->index < UVK_USB_INTERFACES;
 
     if (setup->code >= CODES) {
         return false;

@@ -10,6 +10,9 @@ void uvk_usb_reset(struct uvk_usb *usb)
 
     memset((uint8_t *)usb + kept, 0, sizeof *usb - kept);
     usb->protocol = 1;
+#if UVK_USE_LIVE
+    uvk_door_close(usb->engine);
+#endif
 }
 
 /* ---- endpoint 0 ------------------------------------------------------------------------- */
@@ -95,12 +98,19 @@ void uvk_usb_tick(struct uvk_usb *usb)
     }
 }
 
+bool uvk_usb_can_send(const struct uvk_usb *usb, uint8_t interface)
+{
+    uint8_t endpoint = (uint8_t)(interface + 1u);
+
+    return usb->configuration != 0 && !usb->suspended && !usb->halted[endpoint] &&
+           uvk_endpoint_is_free(endpoint);
+}
+
 bool uvk_usb_send(struct uvk_usb *usb, uint8_t interface, const uint8_t *report, uint8_t size)
 {
     uint8_t endpoint = (uint8_t)(interface + 1u);
 
-    if (usb->configuration == 0 || usb->suspended || usb->halted[endpoint] ||
-        !uvk_endpoint_is_free(endpoint)) {
+    if (!uvk_usb_can_send(usb, interface)) {
         return false;
     }
     for (uint8_t at = 0; at < size; at++) {

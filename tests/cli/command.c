@@ -31,7 +31,7 @@ void expect(const char *command, int status, const char *out, const char *err)
     struct ran ran = run(command);
 
     if (ran.status != status) {
-        fail_msg("%s: status %d\n%s%s", command, ran.status, ran.out, ran.err);
+        fail_msg("status %d\n%s%s%s", ran.status, ran.out, ran.err, command);
     }
     if (out != NULL) {
         assert_has(ran.out, out);

@@ -434,6 +434,7 @@ int main(void)
     measure_rebuild(cache);
     measure_first_byte(cache);
     measure_halves(cache);
+    measure_live(cache);
     uvk_program_free(small);
     uvk_program_free(large);
     uvk_program_free(other);

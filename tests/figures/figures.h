@@ -16,4 +16,7 @@ struct uvk_program *read_program(const char *text);
  * CACHE. */
 void measure_halves(const char *cache);
 
+/* live.c: the live door of both chips. */
+void measure_live(const char *cache);
+
 #endif

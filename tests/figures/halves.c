@@ -136,7 +136,8 @@ static void measure_cable(const struct cable *cable, const char *cache)
  */
 
 #define RICH                                                                                   \
-    "keymap rich {\n feel calm { decide on-nested; rest 120ms; other-hand; again 90ms }\n"     \
+    "keymap rich {\n live { room 256 }\n feel calm { decide on-nested; rest 120ms; "           \
+    "other-hand; again 90ms }\n"                                                               \
     " macro greet { type \"Good evening,\\n\"; wait 50ms; tap ctrl+s; on-release { tap esc } " \
     "}\n dance spin { tap -> 1; hold -> f1; tap tap -> f11; tap hold -> ctrl+1 }\n"            \
     " leader { left.r0c1 left.r0c2 -> greet; left.r0c2 -> n2 }\n long-press { digits }\n"      \
@@ -152,7 +153,7 @@ static void measure_cable(const struct cable *cable, const char *cache)
     " . . . . . . . .\n }\n layer n3 when n1+n2 {\n . . . . . . . . . .\n . . . . . . . . . ." \
     "\n . . . . . . . . . .\n . . . . . . . board:reset\n }\n}\n"
 
-/* Of 38 keys with all that there is so far: link, journal, every kind of cell. */
+/* Of 38 keys with all that there is so far: link, journal, live door, every kind of cell. */
 static void measure_sizes(const char *cache)
 {
     char *board = board_text(&cables[1], "stored");
@@ -160,7 +161,7 @@ static void measure_sizes(const char *cache)
     struct uvk_program *program = read_program(text);
     struct uvk_firmware *firmware = build(program, cache);
 
-    printf("split, 38 keys, link, journal, every kind of cell, ATmega32U4\n");
+    printf("split, 38 keys, link, journal, live door, every kind of cell, ATmega32U4\n");
     if (firmware != NULL) {
         row("flash", (double)firmware->size, "bytes", 26.0 * 1024, false);
         row("RAM with stack", (double)(firmware->ram_used + firmware->stack), "bytes", 2304,

@@ -86,7 +86,7 @@ static void desk_end(const uint8_t *data, size_t size)
     GError *error = NULL;
     bool good;
 
-    stream.cable = (struct uvk_cable){&stream, stream_control, NULL, stream_reset, NULL};
+    stream.cable = (struct uvk_cable){&stream, stream_control, NULL, NULL, stream_reset, NULL};
     good = uvk_dfu_flash(&stream.cable, uvk_chip_named("atmega32u4"), (size & 2) != 0, code,
                          sizeof code, &options, &error);
     if (good != (error == NULL)) {

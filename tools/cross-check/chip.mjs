@@ -4,6 +4,8 @@ import { RP2040, GPIOPinState } from 'rp2040js';
 import { DRIVES } from './net.mjs';
 
 const ROM_TO_USB = 0x200;
+const ROM_ERASE = 0x208, ROM_PROGRAM = 0x20c, ROM_NOTHING = 0x210;
+const FLASH_SIZE = 2 << 20;
 const STAGE2_RUNS = 0x20041f00;
 const SUSPENDED = 1 << 4, RESUME = 1 << 11;
 const NS_A_CYCLE = 8;
@@ -15,8 +17,13 @@ function makeRom() {
   rom.setUint16(0x14, 0x140, true);
   rom.setUint16(0x18, 0x101, true);
   lookup.forEach((code, i) => rom.setUint16(0x100 + 2 * i, code, true));
-  rom.setUint16(0x140, 0x4255, true); // 'U' 'B'
-  rom.setUint16(0x142, ROM_TO_USB + 1, true);
+  const doors = { UB: ROM_TO_USB, RE: ROM_ERASE, RP: ROM_PROGRAM, IF: ROM_NOTHING, EX: ROM_NOTHING,
+    FC: ROM_NOTHING, CX: ROM_NOTHING };
+  Object.entries(doors).forEach(([name, at], i) => {
+    rom.setUint16(0x140 + 4 * i, name.charCodeAt(0) | name.charCodeAt(1) << 8, true);
+    rom.setUint16(0x142 + 4 * i, at + 1, true);
+    rom.setUint16(at, 0x4770, true); // bx lr: what it does is done by whoever sees it come here
+  });
   rom.setUint16(ROM_TO_USB, 0xe7fe, true);
   return new Uint32Array(rom.buffer);
 }
@@ -47,7 +54,7 @@ export class Chip {
     mcu.logger = { debug: silent, info: silent, warn: silent, error: silent };
     mcu.loadBootrom(makeRom());
     mcu.flash.fill(0xff);
-    mcu.flash.set(this.code);
+    mcu.flash.set(this.flash ?? this.code);
     mcu.sram.set(this.ram);
     this.mcu = mcu;
     this.clock = mcu.clock;
@@ -99,6 +106,7 @@ export class Chip {
   restart() {
     this.base += this.clock.nanos;
     this.ram = this.mcu.sram.slice();
+    this.flash = this.mcu.flash.slice(0, FLASH_SIZE);
     this.boot(this.resetReason);
     for (let index = 0; index < 30; index++) this.onPin(index);
   }
@@ -116,7 +124,18 @@ export class Chip {
     } else {
       this.clock.tick(core.executeInstruction() * NS_A_CYCLE);
       if (core.PC === ROM_TO_USB) this.stopped = 'bootloader';
+      else if (core.PC === ROM_ERASE || core.PC === ROM_PROGRAM) this.changeFlash(core);
     }
+  }
+
+  // The functions of the chip's ROM that change its flash (datasheet 2.8.3.1.3).
+  changeFlash(core) {
+    const [at, second, count] = core.registers;
+    if (core.PC === ROM_ERASE) {
+      this.mcu.flash.fill(0xff, at, at + second);
+      return;
+    }
+    for (let i = 0; i < count; i++) this.mcu.flash[at + i] &= this.mcu.readUint8(second + i);
   }
 
   attached() {

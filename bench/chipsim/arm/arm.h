@@ -38,6 +38,7 @@ struct usb_state {
         power, enabled;
     uint8_t host_address;     /* what the host calls it */
     uint16_t host_data1;      /* of each IN endpoint: the host waits for DATA1 */
+    uint16_t host_out1;       /* of each OUT endpoint but 0: the host sends DATA1 next */
     uint8_t ep0_size;         /* of its packets, as it has told the host */
     bool suspend_after_reset; /* when the reset's flag is cleared */
 };
@@ -94,6 +95,7 @@ struct chip {
     uint32_t pads[GPIO_PINS], functions[GPIO_PINS], out, out_enabled;
     struct clock_state clock;
     struct usb_state usb;
+    uint32_t noise; /* of the ring oscillator */
     struct pio_state pio;
     bool flash_hidden; /* it cannot be read just now */
     unsigned sectors_erased;
@@ -120,6 +122,7 @@ bool run_watch(struct sim *sim);
 bool bus_map(struct sim *sim);
 
 /* system.c: RESETS, clocks, watchdog, timer, interrupts */
+extern const struct peripheral ring_peripheral; /* ring.c */
 extern const struct peripheral system_peripherals[];
 extern const size_t system_peripheral_count;
 void system_reset(struct sim *sim);

@@ -29,9 +29,10 @@ static const struct peripheral *find(uint32_t address)
             return &pin_peripherals[i];
         }
     }
-    return usb_peripheral.base == base   ? &usb_peripheral
-           : pio_peripheral.base == base ? &pio_peripheral
-                                         : NULL;
+    return usb_peripheral.base == base    ? &usb_peripheral
+           : pio_peripheral.base == base  ? &pio_peripheral
+           : ring_peripheral.base == base ? &ring_peripheral
+                                          : NULL;
 }
 
 static bool is_usable(struct sim *sim, const struct peripheral *peripheral, uint32_t address,

@@ -76,26 +76,32 @@ static enum packet fetch(struct sim *sim, unsigned endpoint, uint32_t buffer, ui
     return PACKET_TAKEN;
 }
 
-/* An OUT token on endpoint 0, always DATA1 here: there is no transfer of more than one packet.
- */
-static enum packet give(struct sim *sim, const uint8_t *bytes, size_t size)
+/* An OUT token: what the host has for the chip, whose buffer is at BUFFER. What comes on
+ * endpoint 0 is always DATA1 here: there is no transfer of more than one packet. */
+static enum packet give(struct sim *sim, unsigned endpoint, uint32_t buffer,
+                        const uint8_t *bytes, size_t size)
 {
     struct usb_state *usb = &sim->chip->usb;
-    uint32_t control = usb_word(sim, OUT_CTRL(0));
+    uint32_t control = usb_word(sim, OUT_CTRL(endpoint));
+    bool armed = endpoint != 0 || (usb->stall_armed & 2u) != 0;
+    bool data1 = endpoint == 0 || (usb->host_out1 >> endpoint & 1u) != 0;
 
-    if ((control & STALL) != 0 && (usb->stall_armed & 2u) != 0) {
+    if ((control & STALL) != 0 && armed) {
         return PACKET_STALL;
     }
     if ((control & AVAILABLE) == 0 || (control & FULL) != 0 || (control & LENGTH) < size) {
         return PACKET_NAK;
     }
-    if ((control & DATA1) == 0) {
-        arm_end(sim, "crashed", "endpoint 0 waits for DATA0 where the host sends DATA1");
+    if (((control & DATA1) != 0) != data1) {
+        arm_end(sim, "crashed", "endpoint %u waits for DATA%d where the host sends DATA%d",
+                endpoint, !data1, data1);
         return PACKET_NAK;
     }
-    memcpy(&usb->memory[EP0_BUFFER], bytes, size);
-    usb_set_word(sim, OUT_CTRL(0), (control & ~(AVAILABLE | LENGTH)) | FULL | (uint32_t)size);
-    usb->buffers_done |= 2u;
+    memcpy(&usb->memory[buffer], bytes, size);
+    usb_set_word(sim, OUT_CTRL(endpoint),
+                 (control & ~(AVAILABLE | LENGTH)) | FULL | (uint32_t)size);
+    usb->buffers_done |= 2u << 2 * endpoint;
+    usb->host_out1 ^= (uint16_t)(1u << endpoint);
     usb_update(sim);
     return PACKET_TAKEN;
 }
@@ -124,7 +130,7 @@ static enum transfer give_until_taken(struct sim *sim, const uint8_t *bytes, siz
     uint64_t end = chip_ns(sim) + TIMEOUT_NS;
 
     while (chip_ns(sim) < end && !sim->stopped) {
-        enum packet packet = give(sim, bytes, size);
+        enum packet packet = give(sim, 0, EP0_BUFFER, bytes, size);
         if (packet != PACKET_NAK) {
             return packet == PACKET_STALL ? TRANSFER_STALL : TRANSFER_DONE;
         }
@@ -163,6 +169,7 @@ static void follow(struct sim *sim, const uint8_t setup[8], const uint8_t *data,
         usb->ep0_size = data[7]; /* of a device descriptor */
     } else if (setup[0] == 0x00 && setup[1] == 9) {
         usb->host_data1 = 0;
+        usb->host_out1 = 0;
     } else if (setup[0] == 0x02 && setup[1] == 1) {
         usb->host_data1 &= (uint16_t) ~(1u << (setup[4] & 0xFu));
     }
@@ -208,4 +215,22 @@ bool usb_poll(struct sim *sim, unsigned endpoint, uint8_t report[64], size_t *si
 
     return usb_attached(sim) && (control & EP_ENABLE) != 0 &&
            fetch(sim, endpoint, control & BUFFER_AT, report, size) == PACKET_TAKEN;
+}
+
+/* The control word of an OUT endpoint stands behind that of IN. */
+enum transfer usb_give(struct sim *sim, unsigned endpoint, uint8_t *bytes, size_t size)
+{
+    uint32_t control = usb_word(sim, 8u * endpoint + 4u);
+
+    if (!usb_attached(sim) || (control & EP_ENABLE) == 0) {
+        return TRANSFER_TIMEOUT;
+    }
+    switch (give(sim, endpoint, control & BUFFER_AT, bytes, size)) {
+    case PACKET_TAKEN:
+        return TRANSFER_DONE;
+    case PACKET_STALL:
+        return TRANSFER_STALL;
+    default:
+        return TRANSFER_TIMEOUT;
+    }
 }

@@ -47,6 +47,7 @@ struct eeprom {
 };
 
 struct chip {
+    uint32_t noise; /* of the thermometer */
     avr_t *avr;
     struct eeprom eeprom;
     struct handler before_ports[2 * PORTS], before_udcon;

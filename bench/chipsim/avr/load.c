@@ -1,6 +1,8 @@
 /* load.c - an ATmega32U4 is made, and started. */
 #include "avr.h"
 
+#include <avr_adc.h>
+
 #include <stdlib.h>
 #include <string.h>
 
@@ -20,6 +22,28 @@ static void quiet(avr_t *avr, const int level, const char *format, va_list argum
     if (level <= LOG_ERROR) {
         vfprintf(stderr, format, arguments);
     }
+}
+
+/* The thermometer's noise, which whoever knows the seed can foresee: some millivolts more or
+ * less at each conversion. */
+#define THERMOMETER_MV 300u
+
+static void on_conversion(struct avr_irq_t *irq, uint32_t value, void *param)
+{
+    struct sim *sim = param;
+
+    (void)irq;
+    (void)value;
+    sim->chip->noise = sim->chip->noise * 1664525u + 1013904223u + sim->seed;
+    avr_raise_irq(avr_io_getirq(sim->chip->avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_TEMP),
+                  THERMOMETER_MV + (sim->chip->noise >> 24));
+}
+
+static void warm_up(struct sim *sim)
+{
+    avr_irq_register_notify(
+        avr_io_getirq(sim->chip->avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_OUT_TRIGGER), on_conversion,
+        sim);
 }
 
 bool chip_load(struct sim *sim, const uint8_t *code, size_t size)
@@ -42,6 +66,7 @@ bool chip_load(struct sim *sim, const uint8_t *code, size_t size)
     avr->codeend = FLASH_SIZE;
     sim->chip->avr = avr;
     memset(sim->chip->eeprom.bytes, 0xFF, EEPROM_SIZE);
+    warm_up(sim);
     return true;
 }
 

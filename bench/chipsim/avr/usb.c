@@ -106,6 +106,20 @@ bool usb_poll(struct sim *sim, unsigned endpoint, uint8_t report[64], size_t *si
     return true;
 }
 
+enum transfer usb_give(struct sim *sim, unsigned endpoint, uint8_t *bytes, size_t size)
+{
+    struct avr_io_usb io = {(uint8_t)endpoint, (uint32_t)size, bytes};
+
+    switch (avr_ioctl(sim->chip->avr, AVR_IOCTL_USB_WRITE, &io)) {
+    case AVR_IOCTL_USB_OK:
+        return TRANSFER_DONE;
+    case AVR_IOCTL_USB_STALL:
+        return TRANSFER_STALL;
+    default:
+        return TRANSFER_TIMEOUT;
+    }
+}
+
 /* DETACH is bit 0 of UDCON; the controller is on with USBE, bit 7 of USBCON. */
 bool usb_attached(const struct sim *sim)
 {

@@ -312,6 +312,82 @@ bool uvk_edit_insert(struct uvk_edits *edits, struct uvk_place of, const char *s
     return owner != NULL;
 }
 
+/* ---- a statement about the same thing ---------------------------------------------------- */
+
+/* Those of which a block may have many: they are told apart by their second word. */
+static const char *const many[] = {"set",   "feel",  "let",   "macro",
+                                   "dance", "combo", "layer", NULL};
+
+static bool same_words(const struct uvk_node *a, const struct uvk_node *b)
+{
+    return a != NULL && b != NULL && a->place.length == b->place.length &&
+           memcmp(a->place.source->text + a->place.at, b->place.source->text + b->place.at,
+                  a->place.length) == 0;
+}
+
+static bool same_thing(const struct uvk_node *a, const struct uvk_node *b)
+{
+    const struct uvk_node *word = a->child;
+
+    if (!same_words(word, b->child)) {
+        return false;
+    }
+    return word->text == NULL || !g_strv_contains(many, word->text) ||
+           same_words(word->next, b->child->next);
+}
+
+bool uvk_edit_put(struct uvk_edits *edits, struct uvk_place of, const char *statement,
+                  GError **error)
+{
+    struct uvk_source given = {
+        .path = "", .text = (char *)statement, .size = strlen(statement)};
+    struct tree tree = tree_of(uvk_edits_source(edits));
+    struct tree put = tree_of(&given);
+    const struct uvk_node *owner =
+        of.source == tree.source ? statement_at(&tree, of.at, true) : NULL;
+    const struct uvk_node *old = owner != NULL ? block_of(owner)->child : NULL;
+    bool good = true;
+
+    while (old != NULL && put.file->child != NULL && !same_thing(old, put.file->child)) {
+        old = old->next;
+    }
+    if (old != NULL && put.file->child != NULL && is_whole(statement)) {
+        struct uvk_place place = whole_of(old);
+        uvk_edits_replace(edits, place.at, place.length, statement);
+    } else {
+        good = uvk_edit_insert(edits, of, statement, error);
+    }
+    uvk_arena_free(tree.arena);
+    uvk_arena_free(put.arena);
+    return good;
+}
+
+bool uvk_edit_replace(struct uvk_edits *edits, struct uvk_place of, const char *statement,
+                      GError **error)
+{
+    struct tree tree;
+    const struct uvk_node *old;
+    bool good;
+
+    if (!stands_here(edits, of, error)) {
+        return false;
+    }
+    tree = tree_of(of.source);
+    old = statement_at(&tree, of.at, false);
+    good = old != NULL && is_whole(statement);
+    if (good) {
+        struct uvk_place place = whole_of(old);
+        uvk_edits_replace(edits, place.at, place.length, statement);
+    } else {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "'%s' has no place here", statement);
+    }
+    uvk_arena_free(tree.arena);
+    return good;
+}
+
+/* ---- taking out ---------------------------------------------------------------------------
+ */
+
 /* What goes with STATEMENT: its line, if nothing else is there; else its ';'. */
 static void remove_statement(struct uvk_edits *edits, struct uvk_place place)
 {

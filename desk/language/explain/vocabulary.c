@@ -131,6 +131,7 @@ static const struct uvk_word words[] = {
      "set unicode on | off: characters that the layout lacks are typed by number, as the "
      "system's input method takes them; off"},
     {"live", IN_KEYMAP, "live { room N }: it can be changed while it runs"},
+    {"room", "in live", "room N: bytes that the keyboard keeps for changes; 256"},
 
     {"down", IN_PLAY, "down K: a finger goes down on the key that taps K, or on an address"},
     {"up", IN_PLAY, "up K: the finger comes up"},

@@ -402,7 +402,7 @@ static const struct rule keymap_rules[] = {
     {"dance", read_dance, true},    {"layer", read_layer, true},
     {"combo", read_combo, true},    {"leader", read_leader, false},
     {"macro", read_macro, true},    {"long-press", read_long_press, false},
-    {"live", NULL, true},
+    {"live", read_live, false},
 };
 
 static bool says(const struct uvk_node *block, const char *word)

@@ -6,6 +6,7 @@
 #ifndef UVREK_PRIV_ENGINE_STATE_H
 #define UVREK_PRIV_ENGINE_STATE_H
 
+#include "uvrek/door.h"
 #include "uvrek/engine.h"
 #include "uvrek/link.h"
 
@@ -251,6 +252,55 @@ struct uvk_pair {
 };
 #endif
 
+#if UVK_USE_LIVE
+/* The keys that are to be pressed, and what is pressed. */
+struct uvk_consent {
+    uint8_t state;  /* enum uvk_door_state */
+    uint16_t noise; /* mixed from all that came so far */
+    uint8_t keys[UVK_DOOR_KEYS];
+    bool skips;                      /* another one is to be picked */
+    uint8_t pressed;                 /* how many of them */
+    uint8_t down[UVK_DOOR_TOGETHER]; /* keys whose releases go nowhere, plus 1; 0: none */
+    uint8_t ended;                   /* enum uvk_door_ended */
+    uint16_t seconds, ms;            /* since the last request, or since it asks */
+};
+
+struct uvk_staging {
+    uint8_t state;   /* enum uvk_staged */
+    uint8_t refused; /* enum uvk_refused */
+    uint8_t present; /* which of CHANGES is in force */
+    bool unkept;     /* what is in force is not in the journal yet */
+    bool other;      /* changes of another image are kept */
+    uint16_t ms;     /* in this state */
+    struct uvk_changes changes[2];
+    struct uvk_image image; /* as staged */
+    struct uvk_check check;
+};
+
+struct uvk_watching {
+    uint8_t mask;    /* bits: enum uvk_door_event */
+    uint8_t count;   /* of EVENTS, that wait */
+    bool lost;       /* one has found no room: nothing is added before all have gone */
+    uint16_t number; /* of the next event */
+    uint16_t first;  /* of the first one that waits */
+    uint8_t told[(UVK_MAX_LAYERS + 7) / 8]; /* layers that are on, as far as was told */
+    uint8_t events[UVK_EVENTS_KEPT][UVK_EVENT_BYTES];
+};
+
+struct uvk_door {
+    bool on; /* this keyboard has one */
+    struct uvk_door_setup setup;
+    struct uvk_consent consent;
+    struct uvk_staging staging;
+    struct uvk_watching watching;
+    bool answers; /* ANSWER waits to go out */
+    uint8_t
+        leaves; /* the request that makes it restart, when the answer has gone out; 0: none */
+    uint8_t leaves_ms;
+    uint8_t answer[UVK_DOOR_BYTES];
+};
+#endif
+
 struct uvk_engine {
     struct uvk_layers layers;
     struct uvk_image image;
@@ -297,6 +347,9 @@ struct uvk_engine {
 #endif
 #if UVK_TRACE
     struct uvk_trace trace;
+#endif
+#if UVK_USE_LIVE
+    struct uvk_door door;
 #endif
     uint32_t clock_us; /* time of the latest whole millisecond */
     uint16_t now;      /* that millisecond, counted from the start; wraps */

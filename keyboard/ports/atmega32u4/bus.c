@@ -18,6 +18,10 @@ ISR(USB_COM_vect)
 
     UENUM = 0;
     UEIENX = 0;
+#if UVK_USE_LIVE
+    UENUM = UVK_LIVE_OUT;
+    UEIENX = 0;
+#endif
     UENUM = selected;
 }
 
@@ -42,13 +46,18 @@ void uvk_bus_before_sleep(const struct uvk_usb *usb)
     UDIEN = _BV(EORSTE) | _BV(SUSPE) | _BV(WAKEUPE);
     UENUM = 0;
     UEIENX = (uint8_t)(_BV(RXSTPE) | _BV(RXOUTE) | (uvk_usb_is_sending(usb) ? _BV(TXINE) : 0));
+#if UVK_USE_LIVE
+    UENUM = UVK_LIVE_OUT;
+    UEIENX = uvk_live_is_free(usb) ? _BV(RXOUTE) : 0;
+#endif
 }
 
 /* ---- endpoints -------------------------------------------------------------------- */
 
 #define EP_SIZE_8  0x00
 #define EP_SIZE_32 0x20
-#define EP_IN      (_BV(EPTYPE1) | _BV(EPTYPE0) | _BV(EPDIR)) /* interrupt IN */
+#define EP_OUT     (_BV(EPTYPE1) | _BV(EPTYPE0)) /* interrupt OUT */
+#define EP_IN      (EP_OUT | _BV(EPDIR))
 
 static void open_endpoint(uint8_t number, uint8_t type, uint8_t memory)
 {
@@ -62,6 +71,10 @@ void uvk_endpoint_open_all(void)
 {
     open_endpoint(1, EP_IN, EP_SIZE_8);
     open_endpoint(2, EP_IN, EP_SIZE_32);
+#if UVK_USE_LIVE
+    open_endpoint(UVK_LIVE_IN, EP_IN, EP_SIZE_32);
+    open_endpoint(UVK_LIVE_OUT, EP_OUT, EP_SIZE_32);
+#endif
 }
 
 bool uvk_endpoint_is_free(uint8_t endpoint)
@@ -137,6 +150,31 @@ static void endpoint_zero(struct uvk_usb *usb)
     }
 }
 
+#if UVK_USE_LIVE
+/* A request stays in the endpoint until the door can take it. */
+static void live_endpoint(struct uvk_usb *usb)
+{
+    uint8_t bytes[UVK_DOOR_BYTES];
+    uint8_t size;
+
+    UENUM = UVK_LIVE_OUT;
+    if (!(UEINTX & _BV(RXOUTI)) || !uvk_live_is_free(usb)) {
+        return;
+    }
+    size = UEBCLX;
+    for (uint8_t i = 0; i < size && i < sizeof bytes; i++) {
+        bytes[i] = UEDATX;
+    }
+    UEINTX = (uint8_t) ~(_BV(RXOUTI) | _BV(FIFOCON));
+    uvk_live_came(usb, bytes, size);
+}
+#else
+static void live_endpoint(struct uvk_usb *usb)
+{
+    (void)usb;
+}
+#endif
+
 /* ---- the bus ---------------------------------------------------------------------- */
 
 void uvk_bus_take_address(uint8_t address)
@@ -179,5 +217,6 @@ void uvk_bus_task(struct uvk_usb *usb)
     }
     if (!usb->suspended) {
         endpoint_zero(usb);
+        live_endpoint(usb);
     }
 }

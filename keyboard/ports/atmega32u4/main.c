@@ -11,6 +11,7 @@
 
 extern const UVK_ROM uint8_t uvk_keymap_image[];
 extern const UVK_ROM uint16_t uvk_keymap_image_size;
+extern const UVK_ROM uint16_t uvk_keymap_note_size;
 
 struct uvk_engine uvk_keyboard; /* found by the bench by its name */
 static struct uvk_port port;
@@ -51,6 +52,7 @@ static void one_millisecond(void)
     port.time_us += 1000;
     uvk_usb_tick(&port.usb);
     uvk_kept_tick(&port.usb, &port);
+    uvk_live_tick(&port.usb, &port);
     if (uvk_pair_tick(&port.usb, &port)) {
         pass();
     }
@@ -58,6 +60,22 @@ static void one_millisecond(void)
     if ((port.wants_restart || port.wants_bootloader) && uvk_kept_all(&port.usb)) {
         uvk_power_reset(port.wants_bootloader);
     }
+}
+
+static void start_journal(void)
+{
+#if UVK_USE_JOURNAL
+    port.usb.journal = &port.journal;
+    (void)uvk_journal_open(&port.journal, &port, UVK_BOARD_PRINT);
+#endif
+}
+
+static void start_live(void)
+{
+#if UVK_USE_LIVE
+    uvk_live_start(&port.usb, &port, uvk_keymap_image + uvk_keymap_image_size,
+                   uvk_keymap_note_size);
+#endif
 }
 
 #if UVK_USE_LINK
@@ -75,8 +93,6 @@ static void one_millisecond(void)
 static bool is_second(void)
 {
 #if UVK_USE_JOURNAL
-    port.usb.journal = &port.journal;
-    (void)uvk_journal_open(&port.journal, &port, UVK_BOARD_PRINT);
     return uvk_half_stored(&port.journal, &port, (char)uvk_this_half);
 #else
     UVK_HALF_PIN(PULL_UP)
@@ -151,7 +167,9 @@ int main(void)
         uvk_power_reset(true);
     }
     port.usb.engine = &uvk_keyboard;
+    start_journal();
     start_halves();
+    start_live();
     uvk_bus_start();
     start_timer();
     sei();
@@ -165,7 +183,7 @@ int main(void)
         } else if (ticks != 0) {
             take_tick();
             one_millisecond();
-        } else {
+        } else if (!uvk_live_spare(&port.usb)) {
             sleep_until_needed();
         }
     }

@@ -57,6 +57,16 @@ void uvk_port_enter_bootloader(struct uvk_port *port)
     port->wants_bootloader = true;
 }
 
+/* xorshift (George Marsaglia, 2003): 0 would stay 0. */
+uint8_t uvk_port_noise(struct uvk_port *port)
+{
+    port->noise = port->noise != 0 ? port->noise : 1;
+    port->noise ^= port->noise << 13;
+    port->noise ^= port->noise >> 17;
+    port->noise ^= port->noise << 5;
+    return (uint8_t)(port->noise >> 8);
+}
+
 void uvk_port_link_send(struct uvk_port *port, const uint8_t *bytes, uint8_t size)
 {
     if (port->link_send != NULL) {

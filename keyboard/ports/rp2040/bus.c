@@ -5,10 +5,25 @@
 
 /* Where the packets of each IN endpoint stand in the USB memory; endpoint 0 uses one place for
  * both directions, the chip has it so (4.1.2.5). */
-static const uint16_t buffers[UVK_ENDPOINTS] = {0x100, 0x180, 0x1C0};
+static const uint16_t buffers[UVK_ENDPOINTS] = {
+    0x100, 0x180, 0x1C0,
+#if UVK_USE_LIVE
+    0x200, 0x240 /* the latter OUT */
+#endif
+};
 
-/* The next packet of an IN endpoint is DATA1. */
+#if UVK_USE_LIVE
+#define IN_ENDPOINTS UVK_LIVE_OUT
+#else
+#define IN_ENDPOINTS UVK_ENDPOINTS
+#endif
+
+/* The next packet of an endpoint is DATA1. */
 static bool data1[UVK_ENDPOINTS];
+
+#if UVK_USE_LIVE
+static bool live_came; /* a packet is in the buffer of the live door */
+#endif
 
 static volatile uint8_t *memory(uint32_t offset)
 {
@@ -46,14 +61,59 @@ static void hand_over(uint32_t control, uint32_t word)
     UVK_REG(control) = word | BUFFER_AVAIL;
 }
 
+#if UVK_USE_LIVE
+/* A packet is wanted. */
+static void expect_live(void)
+{
+    hand_over(USB_OUT_CTRL(UVK_LIVE_OUT),
+              (data1[UVK_LIVE_OUT] ? BUFFER_DATA1 : 0) | UVK_DOOR_BYTES);
+    data1[UVK_LIVE_OUT] = !data1[UVK_LIVE_OUT];
+}
+
+static void open_live(void)
+{
+    UVK_REG(USB_EP_OUT(UVK_LIVE_OUT)) =
+        EP_ENABLE | EP_EACH_BUFFER | EP_INTERRUPT | buffers[UVK_LIVE_OUT];
+    data1[UVK_LIVE_OUT] = false;
+    live_came = false;
+    expect_live();
+}
+
+/* A request stays in the buffer until the door can take it. */
+static void take_live(struct uvk_usb *usb)
+{
+    uint8_t bytes[UVK_DOOR_BYTES];
+    uint32_t size = UVK_REG(USB_OUT_CTRL(UVK_LIVE_OUT)) & BUFFER_LENGTH;
+
+    if (!live_came || !uvk_live_is_free(usb)) {
+        return;
+    }
+    for (uint32_t i = 0; i < size && i < sizeof bytes; i++) {
+        bytes[i] = memory(buffers[UVK_LIVE_OUT])[i];
+    }
+    live_came = false;
+    expect_live();
+    uvk_live_came(usb, bytes, (uint8_t)size);
+}
+#else
+static void open_live(void)
+{
+}
+static void take_live(struct uvk_usb *usb)
+{
+    (void)usb;
+}
+#endif
+
 void uvk_endpoint_open_all(void)
 {
-    for (uint32_t endpoint = 1; endpoint < UVK_ENDPOINTS; endpoint++) {
+    for (uint32_t endpoint = 1; endpoint < IN_ENDPOINTS; endpoint++) {
         UVK_REG(USB_EP_CTRL(endpoint)) =
             EP_ENABLE | EP_EACH_BUFFER | EP_INTERRUPT | buffers[endpoint];
         UVK_REG(USB_IN_CTRL(endpoint)) = 0;
         data1[endpoint] = false;
     }
+    open_live();
 }
 
 bool uvk_endpoint_is_free(uint8_t endpoint)
@@ -111,6 +171,8 @@ static void take_setup(struct uvk_usb *usb)
     uvk_usb_setup(usb, &setup);
 }
 
+#define LIVE_OUT_DONE (2u << 2u * UVK_LIVE_OUT)
+
 /* A bit for each buffer that the controller has given back: IN of endpoint 0, OUT, IN of 1...
  */
 static void take_buffers(struct uvk_usb *usb)
@@ -121,6 +183,9 @@ static void take_buffers(struct uvk_usb *usb)
     if (done & 1u) {
         uvk_usb_sent(usb);
     }
+#if UVK_USE_LIVE
+    live_came = live_came || (done & LIVE_OUT_DONE) != 0;
+#endif
     if (done & 2u) {
         uvk_usb_received(usb, *memory(buffers[0]),
                          (uint8_t)(UVK_REG(USB_OUT_CTRL(0)) & BUFFER_LENGTH));
@@ -157,6 +222,7 @@ void uvk_bus_task(struct uvk_usb *usb)
     if (events & INT_SETUP) {
         take_setup(usb);
     }
+    take_live(usb);
 }
 
 /* ---- the bus ------------------------------------------------------------------------------

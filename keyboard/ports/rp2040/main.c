@@ -4,6 +4,7 @@
 
 extern const UVK_ROM uint8_t uvk_keymap_image[];
 extern const UVK_ROM uint16_t uvk_keymap_image_size;
+extern const UVK_ROM uint16_t uvk_keymap_note_size;
 
 struct uvk_engine uvk_keyboard; /* found by the bench by its name */
 static struct uvk_port port;
@@ -23,6 +24,7 @@ static void one_pass(uint32_t now)
 {
     uvk_usb_tick(&port.usb);
     uvk_kept_tick(&port.usb, &port);
+    uvk_live_tick(&port.usb, &port);
     if (uvk_pair_tick(&port.usb, &port)) {
         pass(now);
     }
@@ -38,6 +40,22 @@ static bool is_due(uint32_t next)
     return (int32_t)(UVK_REG(TIMER_TIMERAWL) - next) >= 0;
 }
 
+static void start_journal(void)
+{
+#if UVK_USE_JOURNAL
+    port.usb.journal = &port.journal;
+    (void)uvk_journal_open(&port.journal, &port, UVK_BOARD_PRINT);
+#endif
+}
+
+static void start_live(void)
+{
+#if UVK_USE_LIVE
+    uvk_live_start(&port.usb, &port, uvk_keymap_image + uvk_keymap_image_size,
+                   uvk_keymap_note_size);
+#endif
+}
+
 /* ---- two halves ------------------------------------------------------------------------- */
 
 #if UVK_USE_LINK
@@ -51,8 +69,6 @@ static bool is_due(uint32_t next)
 static bool is_second(void)
 {
 #if UVK_USE_JOURNAL
-    port.usb.journal = &port.journal;
-    (void)uvk_journal_open(&port.journal, &port, UVK_BOARD_PRINT);
     return uvk_half_stored(&port.journal, &port, (char)uvk_this_half);
 #else
     uint32_t start = UVK_REG(TIMER_TIMERAWL);
@@ -118,7 +134,9 @@ int main(void)
         uvk_power_reset(true);
     }
     port.usb.engine = &uvk_keyboard;
+    start_journal();
     start_halves();
+    start_live();
     uvk_bus_start();
     UVK_REG(TIMER_INTE) = 1;
     UVK_REG(NVIC_ISER) = IRQ_TIMER0;
@@ -129,7 +147,7 @@ int main(void)
         if (is_due(next)) {
             one_pass(UVK_REG(TIMER_TIMERAWL));
             next += port.usb.suspended ? NAP_US : PASS_US;
-        } else {
+        } else if (!uvk_live_spare(&port.usb)) {
             sleep_until(next);
         }
     }

@@ -114,9 +114,12 @@
 #define IRQ_PIO0    (1u << 7)
 
 /* USB (4.1): 4 KiB of memory for both sides, and registers. */
+#define ROSC_RANDOMBIT 0x4006001Cu
+
 #define USB_MEMORY       0x50100000u
 #define USB_MEMORY_SIZE  4096u
 #define USB_EP_CTRL(n)   (USB_MEMORY + 8u * (n)) /* IN; endpoint 0 has none */
+#define USB_EP_OUT(n)    (USB_MEMORY + 4u + 8u * (n))
 #define USB_IN_CTRL(n)   (USB_MEMORY + 0x80u + 8u * (n))
 #define USB_OUT_CTRL(n)  (USB_MEMORY + 0x84u + 8u * (n))
 #define USB_ADDR_ENDP    0x50110000u

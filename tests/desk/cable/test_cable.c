@@ -106,7 +106,8 @@ static void bench_begin(struct bench *bench)
 
     memset(bench, 0, sizeof *bench);
     g_mutex_init(&bench->lock);
-    bench->toy.gadget = (struct uvk_gadget){&bench->toy, toy_control, toy_fetch, toy_released};
+    bench->toy.gadget =
+        (struct uvk_gadget){&bench->toy, toy_control, toy_fetch, NULL, toy_released};
     bench->server = uvk_usbip_new("0", &error);
     assert_null(error);
     bench->where = g_strdup_printf("%u", uvk_usbip_port(bench->server));

@@ -404,6 +404,7 @@ static void estimates_are_near(void **state)
     assert_estimate(uvk_program_load("boards/subtitle-desk.uvk"));
     assert_estimate(uvk_program_load("boards/box-office.uvk"));
     assert_estimate(uvk_program_load("boards/projection-room.uvk"));
+    assert_estimate(uvk_program_load("tests/plays/live.uvk"));
 }
 
 static void cache_that_cannot_be_written_is_an_error(void **state)

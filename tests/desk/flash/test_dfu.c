@@ -85,7 +85,7 @@ static GError *flash(struct memory_cable *memory, bool extended,
     GError *error = NULL;
     bool good;
 
-    memory->cable = (struct uvk_cable){memory, memory_control, NULL, memory_reset, NULL};
+    memory->cable = (struct uvk_cable){memory, memory_control, NULL, NULL, memory_reset, NULL};
     memory->requests = 0;
     good = uvk_dfu_flash(&memory->cable, chip, extended, code, CODE_SIZE, options, &error);
     assert_int_equal(good, error == NULL);
@@ -348,7 +348,8 @@ static void bootloader_pages_are_never_written(void **state)
     for (size_t i = 0; i < G_N_ELEMENTS(kinds); i++) {
         struct memory_cable memory = {.boot = uvk_dfu_boot_new(chip, &kinds[i].kind, &none)};
         GError *error = NULL;
-        memory.cable = (struct uvk_cable){&memory, memory_control, NULL, memory_reset, NULL};
+        memory.cable =
+            (struct uvk_cable){&memory, memory_control, NULL, NULL, memory_reset, NULL};
         assert_false(uvk_dfu_flash(&memory.cable, chip, !kinds[i].kind.plain, large, room + 1,
                                    &no_options, &error));
         assert_non_null(strstr(error->message, "do not fit before the bootloader"));

@@ -91,12 +91,27 @@ struct value {
     uint8_t bytes[UVK_RECORD_MAX];
 };
 
+/* And a long record, which has room beside all others. */
+#define LONG_MOST (UVK_BANK_BYTES > 512u ? 3088u : 200u)
+struct long_value {
+    uint16_t size;
+    uint8_t bytes[3088];
+};
+
 /* Before what is being done, and after it. */
 static struct value before[KINDS], after[KINDS];
+static struct long_value long_before, long_after;
 
 static bool is_there(const struct uvk_journal *journal, struct uvk_port *port,
-                     const struct value values[KINDS])
+                     const struct value values[KINDS], const struct long_value *whole)
 {
+    static struct long_value read;
+
+    read.size =
+        uvk_journal_get_long(journal, port, UVK_RECORD_CHANGES, read.bytes, sizeof read.bytes);
+    if (read.size != whole->size || memcmp(read.bytes, whole->bytes, read.size) != 0) {
+        return false;
+    }
     for (unsigned i = 0; i < KINDS; i++) {
         uint8_t out[UVK_RECORD_MAX];
         uint8_t size =
@@ -128,7 +143,8 @@ static void try_cut(const struct uvk_port *port, uint16_t at)
     memcpy(left.memory, port->memory, MEMORY);
     left.memory[at] = (uint8_t)any(256);
     (void)uvk_journal_open(&journal, &left, BOARD);
-    if (!is_there(&journal, &left, before) && !is_there(&journal, &left, after)) {
+    if (!is_there(&journal, &left, before, &long_before) &&
+        !is_there(&journal, &left, after, &long_after)) {
         fail_msg("cut at byte %u: something else is there", at);
     }
     assert_true(uvk_journal_put(&journal, (enum uvk_record_kind)FIRST, next.bytes, next.size));
@@ -151,7 +167,37 @@ static int erased(void **state)
     memset(port.memory, 0xFF, MEMORY);
     memset(before, 0, sizeof before);
     memset(after, 0, sizeof after);
+    memset(&long_before, 0, sizeof long_before);
+    memset(&long_after, 0, sizeof long_after);
     return 0;
+}
+
+/* A long record; or two, of which the second comes while the first is being written. */
+static void put_long(struct uvk_journal *journal)
+{
+    static struct long_value first;
+
+    first.size = (uint16_t)(1u + any(LONG_MOST));
+    memset(first.bytes, 0x77, sizeof first.bytes);
+    long_after.size = (uint16_t)(1u + any(LONG_MOST));
+    for (uint16_t i = 0; i < long_after.size; i++) {
+        long_after.bytes[i] = (uint8_t)any(256);
+    }
+    if (any(3) == 0) {
+        unsigned steps = any(200);
+        struct long_value meant = long_after;
+        long_after = first;
+        assert_true(uvk_journal_put_long(journal, UVK_RECORD_CHANGES, first.bytes, first.size));
+        while (steps-- > 0) {
+            uvk_journal_task(journal, &port, 100, true);
+        }
+        if (uvk_journal_is_idle(journal)) {
+            long_before = first;
+        }
+        long_after = meant;
+    }
+    assert_true(
+        uvk_journal_put_long(journal, UVK_RECORD_CHANGES, long_after.bytes, long_after.size));
 }
 
 /* One step of a history: a record, or all are forgotten. */
@@ -161,7 +207,10 @@ static void do_something(struct uvk_journal *journal)
 
     if (any(40) == 0) {
         memset(after, 0, sizeof after);
+        memset(&long_after, 0, sizeof long_after);
         uvk_journal_forget(journal);
+    } else if (any(UVK_BANK_BYTES > 512u ? 30 : 6) == 0) {
+        put_long(journal);
     } else {
         after[which].size = (uint8_t)(1u + any(UVK_RECORD_MAX));
         for (uint8_t i = 0; i < after[which].size; i++) {
@@ -172,7 +221,8 @@ static void do_something(struct uvk_journal *journal)
     }
     finish(journal, &port);
     memcpy(before, after, sizeof before);
-    assert_true(is_there(journal, &port, before));
+    long_before = long_after;
+    assert_true(is_there(journal, &port, before, &long_before));
 }
 
 static void no_cut_loses_anything(void **state)
@@ -192,7 +242,7 @@ static void no_cut_loses_anything(void **state)
         port.watched = false;
         assert_true(port.cuts > UVK_BANK_BYTES);
         assert_int_equal(uvk_journal_open(&journal, &port, BOARD), UVK_JOURNAL_KEPT);
-        assert_true(is_there(&journal, &port, before));
+        assert_true(is_there(&journal, &port, before, &long_before));
         printf("%u power cuts\n", port.cuts);
     }
 }
@@ -317,11 +367,38 @@ static void erasing_waits_for_rest(void **state)
     finish(&journal, &port);
 }
 
+/* All changes that a keymap may have, and which half this is: a bank has room for both. */
+static void the_most_changes_have_room(void **state)
+{
+    static uint8_t bytes[3088];
+    static uint8_t out[sizeof bytes];
+    const uint16_t most = UVK_BANK_BYTES > 512u ? 3072u + 16u : 352u + 16u;
+    struct uvk_journal journal;
+    uint8_t half = 2;
+
+    (void)state;
+    memset(bytes, 0x42, sizeof bytes);
+    (void)uvk_journal_open(&journal, &port, BOARD);
+    assert_true(uvk_journal_put(&journal, UVK_RECORD_HALF, &half, 1));
+    finish(&journal, &port);
+    for (unsigned i = 0; i < 5; i++) {
+        bytes[0] = (uint8_t)i;
+        assert_true(uvk_journal_put_long(&journal, UVK_RECORD_CHANGES, bytes, most));
+        finish(&journal, &port);
+    }
+    assert_int_equal(uvk_journal_open(&journal, &port, BOARD), UVK_JOURNAL_KEPT);
+    assert_int_equal(uvk_journal_get(&journal, &port, UVK_RECORD_HALF, &half, 1), 1);
+    assert_int_equal(uvk_journal_get_long(&journal, &port, UVK_RECORD_CHANGES, out, sizeof out),
+                     most);
+    assert_memory_equal(out, bytes, most);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test_setup(no_cut_loses_anything, erased),
         cmocka_unit_test_setup(any_bytes_are_a_start, erased),
+        cmocka_unit_test_setup(the_most_changes_have_room, erased),
         cmocka_unit_test_setup(other_boards_and_formats_are_known, erased),
         cmocka_unit_test_setup(what_changes_often_waits, erased),
         cmocka_unit_test_setup(a_day_wears_little, erased),

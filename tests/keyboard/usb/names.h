@@ -9,3 +9,4 @@
 #define UVK_SECOND_KNOBS   0
 #define UVK_LINK_ANSWER_MS 2
 #define UVK_USB_TITLE
+#define UVK_BOARD_PRINT 0x1234

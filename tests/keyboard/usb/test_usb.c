@@ -18,6 +18,8 @@ static struct {
 } wire;
 
 static struct uvk_engine engine;
+/* As much of an image as is asked for here: its header, with room for live changes. */
+static const uint8_t image[20] = {'U', 'V', 'K', 'I', 3, 16, 20, [17] = 64};
 static struct uvk_usb usb;
 
 bool uvk_endpoint_is_free(uint8_t endpoint)
@@ -145,6 +147,7 @@ static int plug_in(void **state)
     memset(wire.size, 0xFF, sizeof wire.size);
     memset(&usb, 0, sizeof usb);
     usb.engine = &engine;
+    engine.image.bytes = image;
     engine.pair.leads = true;
     uvk_usb_reset(&usb);
     return 0;
@@ -164,13 +167,16 @@ static void descriptors_are_found_by_type_and_index(void **state)
     assert_int_equal(get(0x80, 6, 0x0100, 0, 64), 18);
     assert_int_equal(answer[8] | answer[9] << 8, 0x1209);
     assert_int_equal(get(0x80, 6, 0x0200, 0, 9), 9);
-    assert_int_equal(answer[2] | answer[3] << 8, 59);
-    assert_int_equal(get(0x80, 6, 0x0200, 0, 512), 59);
+    assert_int_equal(answer[2] | answer[3] << 8, 91);
+    assert_int_equal(get(0x80, 6, 0x0200, 0, 512), 91);
+    assert_int_equal(answer[4], UVK_USB_INTERFACES);
     assert_int_equal(get(0x80, 6, 0x0300, 0x0409, 255), 4);
     assert_int_equal(get(0x80, 6, 0x0301, 0x0409, 255), 4);
     assert_int_equal(answer[2], 'S');
-    assert_int_equal(get(0x80, 6, 0x0302, 0x0409, 255), 2); /* a board without a title */
-    assert_int_equal(get(0x80, 6, 0x0303, 0x0409, 255), -1);
+    assert_int_equal(get(0x80, 6, 0x0302, 0x0409, 255), 2);  /* a board without a title */
+    assert_int_equal(get(0x80, 6, 0x0303, 0x0409, 255), 18); /* the serial number */
+    assert_int_equal(answer[2], '0');
+    assert_int_equal(get(0x80, 6, 0x0304, 0x0409, 255), -1);
     assert_int_equal(get(0x80, 6, 0x0101, 0, 64), -1);
     assert_int_equal(get(0x80, 6, 0x0201, 0, 64), -1);
     assert_int_equal(get(0x80, 6, 0x0400, 0, 64), -1); /* interfaces are not asked for alone */
@@ -180,15 +186,15 @@ static void descriptors_are_found_by_type_and_index(void **state)
 static void descriptors_of_an_interface_are_asked_of_it(void **state)
 {
     (void)state;
-    for (uint8_t interface = 0; interface < UVK_INTERFACES; interface++) {
+    for (uint8_t interface = 0; interface < UVK_USB_INTERFACES; interface++) {
         uint16_t length;
         (void)uvk_report_descriptor(interface, &length);
         assert_int_equal(get(0x81, 6, 0x2100, interface, 64), 9);
         assert_int_equal(answer[7] | answer[8] << 8, length);
         assert_int_equal(get(0x81, 6, 0x2200, interface, 512), length);
     }
-    assert_int_equal(get(0x81, 6, 0x2100, 2, 64), -1);
-    assert_int_equal(get(0x81, 6, 0x2200, 2, 512), -1);
+    assert_int_equal(get(0x81, 6, 0x2100, 3, 64), -1);
+    assert_int_equal(get(0x81, 6, 0x2200, 3, 512), -1);
     assert_int_equal(get(0x80, 6, 0x2100, 0, 64), -1);
     assert_int_equal(get(0x80, 6, 0x2200, 0, 64), -1);
     assert_int_equal(get(0x81, 6, 0x0100, 0, 64), -1);
@@ -286,7 +292,7 @@ static void halted_endpoint_sends_nothing(void **state)
     assert_true(put(0x02, 1, 0, 0x81));
     assert_false(wire.halted[1]);
     assert_true(uvk_usb_send(&usb, 0, report, sizeof report));
-    assert_false(put(0x02, 3, 0, 0x83));
+    assert_false(put(0x02, 3, 0, 0x85));
     assert_true(put(0x02, 3, 0, 0x80)); /* of endpoint 0 it means nothing (USB 2.0, 9.4.5) */
 }
 
@@ -419,6 +425,49 @@ static void no_request_confuses_it(void **state)
     assert_true(carried_out > 20);
 }
 
+/* ---- the live door ----------------------------------------------------------------------- */
+
+static void ask_who(uint8_t number)
+{
+    uint8_t request[UVK_DOOR_BYTES] = {number, UVK_DOOR_WHO};
+
+    uvk_live_came(&usb, request, sizeof request);
+}
+
+/* What does not fit the endpoint waits; what has another size is no request. */
+static void the_door_answers_on_its_endpoint(void **state)
+{
+    uint8_t request[UVK_DOOR_BYTES] = {1, UVK_DOOR_WHO};
+
+    (void)state;
+    uvk_live_start(&usb, NULL, (uvk_image_bytes) "note", 5);
+    configure();
+    uvk_live_came(&usb, request, 8);
+    assert_int_equal(wire.size[UVK_LIVE_IN], -1);
+    ask_who(9);
+    assert_int_equal(wire.size[UVK_LIVE_IN], UVK_DOOR_BYTES);
+    assert_int_equal(wire.bytes[UVK_LIVE_IN][0], 9);
+    assert_int_equal(wire.bytes[UVK_LIVE_IN][1], UVK_DOOR_DONE);
+    assert_true(uvk_live_is_free(&usb));
+    ask_who(10); /* the first answer has not been fetched */
+    assert_false(uvk_live_is_free(&usb));
+    assert_int_equal(wire.bytes[UVK_LIVE_IN][0], 9);
+    wire.size[UVK_LIVE_IN] = -1;
+    uvk_live_send(&usb);
+    assert_int_equal(wire.bytes[UVK_LIVE_IN][0], 10);
+    assert_true(uvk_live_is_free(&usb));
+}
+
+/* A host that resets the bus may be another one. */
+static void the_door_closes_with_a_reset(void **state)
+{
+    (void)state;
+    uvk_live_start(&usb, NULL, (uvk_image_bytes) "note", 5);
+    usb.engine->door.consent.state = UVK_DOOR_IS_OPEN;
+    uvk_usb_reset(&usb);
+    assert_int_equal(uvk_door_state(usb.engine), UVK_DOOR_CLOSED);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -436,6 +485,8 @@ int main(void)
         cmocka_unit_test_setup(reset_of_the_bus_forgets, plug_in),
         cmocka_unit_test_setup(requests_to_the_wrong_one_are_refused, plug_in),
         cmocka_unit_test_setup(no_request_confuses_it, plug_in),
+        cmocka_unit_test_setup(the_door_answers_on_its_endpoint, plug_in),
+        cmocka_unit_test_setup(the_door_closes_with_a_reset, plug_in),
     };
 
     return cmocka_run_group_tests(tests, NULL, NULL);

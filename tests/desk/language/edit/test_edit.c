@@ -294,13 +294,66 @@ static void what_comes_in_goes_out(void **state)
     g_free(path);
 }
 
+/* Cell 0 of the first layer, which others name by what it taps, becomes TEXT. */
+static void named(const char *text, unsigned expected, const char *after)
+{
+    static const char whole[] = BOARD9
+        "keymap k {\n host linux us\n leader { a b -> c }\n layer base {\n  a b leader d e "
+        "f g h i\n }\n combo a+d -> z # a\n}\nplay \"a\" { tap a; tap b; expect text \"ab\" "
+        "}\n";
+    struct uvk_program *program = good_program(whole);
+    struct uvk_edits *edits = uvk_edits_new(g_ptr_array_index(program->sources, 0));
+    size_t size;
+    unsigned count;
+    char *changed;
+    char *got;
+
+    assert_true(uvk_edit_cell(edits, program, 0, 0, text, NULL));
+    changed = uvk_edits_apply(edits, &size);
+    got = uvk_edit_name_keys(program, changed, &size, &count);
+    assert_int_equal(size, strlen(got));
+    assert_string_equal(got + strlen(BOARD9), after);
+    assert_int_equal(count, expected);
+    uvk_program_free(good_program(got));
+    g_free(got);
+    g_free(changed);
+    uvk_edits_free(edits);
+    uvk_program_free(program);
+}
+
+static void keys_that_lose_their_name_get_an_address(void **state)
+{
+    (void)state;
+    named(
+        "x", 3,
+        "keymap k {\n host linux us\n leader { r0c0 b -> c }\n layer base {\n  x b leader d e "
+        "f g h i\n }\n combo r0c0+d -> z # a\n}\nplay \"a\" { tap r0c0; tap b; expect text "
+        "\"ab\" }\n");
+    /* a second key that taps it: the first one is meant still */
+    named(
+        "b", 5,
+        "keymap k {\n host linux us\n leader { r0c0 r0c1 -> c }\n layer base {\n  b b leader d "
+        "e f g h i\n }\n combo r0c0+d -> z # a\n}\nplay \"a\" { tap r0c0; tap r0c1; expect "
+        "text \"ab\" }\n");
+    named("a/ctrl", 0,
+          "keymap k {\n host linux us\n leader { a b -> c }\n layer base {\n  a/ctrl b leader "
+          "d e "
+          "f g h i\n }\n combo a+d -> z # a\n}\nplay \"a\" { tap a; tap b; expect text \"ab\" "
+          "}\n");
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(a_cell_changes_alone),      cmocka_unit_test(a_knob_gets_its_line),
-        cmocka_unit_test(statements_come_in),        cmocka_unit_test(statements_go_out),
-        cmocka_unit_test(a_file_grows_at_its_end),   cmocka_unit_test(what_cannot_be_is_told),
-        cmocka_unit_test(every_cell_can_be_changed), cmocka_unit_test(what_comes_in_goes_out),
+        cmocka_unit_test(a_cell_changes_alone),
+        cmocka_unit_test(a_knob_gets_its_line),
+        cmocka_unit_test(statements_come_in),
+        cmocka_unit_test(statements_go_out),
+        cmocka_unit_test(a_file_grows_at_its_end),
+        cmocka_unit_test(what_cannot_be_is_told),
+        cmocka_unit_test(every_cell_can_be_changed),
+        cmocka_unit_test(what_comes_in_goes_out),
+        cmocka_unit_test(keys_that_lose_their_name_get_an_address),
     };
 
     return cmocka_run_group_tests_name("edit", tests, NULL, NULL);

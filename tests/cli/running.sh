@@ -1,0 +1,84 @@
+# running.sh - what tests do with a running keyboard: `bench KEYMAP` switches it on, with its memory
+# in a file, `off` takes the power away; `live` speaks with it, `type` presses keys, `consent` those
+# that it asks for. A terminal program runs behind `screen`: `press` types, `shown` waits for what it
+# shows, `picture` prints that.
+export XDG_STATE_HOME=$SCRATCH/state
+
+# until the text WHAT is in FILE
+seen() {
+    N=0
+    until grep -q -e "$1" "$2"; do
+        N=$((N + 1))
+        test $N -lt 3000 || exit 9
+        sleep 0.01
+    done
+}
+
+bench() {
+    rm -f typed
+    : > bench
+    mkfifo typed
+    { uvrek bench --usbip 0 --memory memory $ROAD $1.uvk < typed > bench 2>&1 & }
+    B=$!
+    exec 7> typed
+    seen 'server is at port' bench
+    AT=$(sed -n 's/^a USB.IP server is at port //p' bench)
+}
+
+off() {
+    exec 7>&-
+    wait $B
+    tail -n 1 bench
+}
+
+live() { uvrek live --at $AT "$@"; }
+type() { printf 'tap %s\n' "$@" >&7; }
+
+# the keys that the file `asked` asks for
+asked_keys() {
+    seen 'typed nowhere' asked
+    for key in $(grep -oE '^  [^ ]* \(|, [^ ]* \(' asked | tr -d ' (,'); do
+        type $key
+    done
+}
+
+consent() {
+    : > asked
+    : > watched
+    { uvrek live --at $AT open $1 > opened 2> asked & }
+    O=$!
+    asked_keys
+    wait $O
+}
+
+terminal() { tmux -L "uvrek$$" -f /dev/null "$@"; }
+
+# COLUMNS LINES COMMAND; its standard error is in `asked`, its status in `ended`
+screen() {
+    : > asked
+    rm -f ended
+    trap 'terminal kill-server 2>/dev/null' EXIT
+    LC_ALL=C.UTF-8 TERM=screen terminal -u new-session -d -x $1 -y $2 "$3 2> asked; echo \$? > ended" 7>&-
+}
+
+press() { terminal send-keys "$@"; }
+picture() { terminal capture-pane -p; }
+
+shown() {
+    N=0
+    until picture | grep -q -e "$1"; do
+        N=$((N + 1))
+        test $N -lt 1000 || { picture | tail -n 12 >&2; exit 9; }
+        sleep 0.02
+    done
+}
+
+ended() {
+    N=0
+    until test -s ended; do
+        N=$((N + 1))
+        test $N -lt 1000 || exit 9
+        sleep 0.02
+    done
+    cat ended
+}
