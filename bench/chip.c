@@ -417,17 +417,29 @@ static uint8_t *code_for(const uint8_t *flash, size_t size, int half, bool remem
     return code;
 }
 
+/* Those that nobody opens. */
+static bool close_contacts(struct chip *chip, const struct wired *wired)
+{
+    unsigned first;
+    unsigned count = wired_closed(wired, &chip->rig.options, &first);
+    bool good = true;
+
+    for (unsigned i = 0; good && i < count; i++) {
+        good = say(chip, "change 0 %u 1", first + i) != NULL;
+    }
+    return good;
+}
+
 static bool load_chip(struct chip *chip, unsigned index, const uint8_t *flash, size_t size)
 {
     struct wired wired = wired_of(chip, index);
     const char *memory = chip->rig.options.memories[MAX(wired.half, 0)];
     uint8_t *code = code_for(flash, size, wired.half, memory != NULL);
     char *hex = to_hex(code, size);
-    unsigned closed;
     bool good =
         choose(chip, index) && wired_tell(&wired, &chip->rig.options, say_line, chip) &&
         say(chip, "load %s", hex) != NULL &&
-        (!wired_closed(&wired, &closed) || say(chip, "change 0 %u 1", closed) != NULL) &&
+        close_contacts(chip, &wired) &&
         (memory == NULL || say(chip, "memory %s", memory) != NULL);
 
     g_free(hex);

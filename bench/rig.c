@@ -45,6 +45,17 @@ static uint64_t longest_silence(const struct uvk_keymap *keymap)
     return (uint64_t)longest;
 }
 
+/* From the first moment on. */
+static void close_stuck(struct uvk_rig *rig)
+{
+    for (unsigned key = 0; key < rig->program->board->key_count; key++) {
+        struct contact_change change = {0, key, true};
+        if (rig_finger_fault(&rig->options, key) == UVK_WRONG_STUCK) {
+            g_array_append_val(rig->changes, change);
+        }
+    }
+}
+
 void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
               const struct uvk_program *program, const struct uvk_rig_options *options)
 {
@@ -57,6 +68,7 @@ void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
     rig->touches = g_array_new(FALSE, TRUE, sizeof(struct uvk_moment));
     rig->reports = g_array_new(FALSE, TRUE, sizeof(struct rig_report));
     rig->random = options->seed * 2654435761u | 1u;
+    close_stuck(rig);
 }
 
 void rig_clear(struct uvk_rig *rig)
@@ -123,11 +135,36 @@ static void touch(struct uvk_rig *rig, uint64_t time, unsigned source, bool down
     g_array_append_val(rig->touches, moment);
 }
 
+#define OPENS_AFTER_NS 8000000u /* a contact that chatters was closed for so long */
+#define OPENS_MS_MORE  4u       /* than debouncing covers, */
+#define OPENS_MS_MOST  8u       /* and up to this more */
+
+/* It opens once, for longer than the keyboard takes for bouncing. */
+static void open_a_while(struct uvk_rig *rig, unsigned key)
+{
+    unsigned covered = (unsigned)rig->program->keymap->settings[UVK_SET_DEBOUNCE].value;
+    uint64_t start = rig->now * 1000u + OPENS_AFTER_NS;
+    uint64_t open = (covered / 1000u + OPENS_MS_MORE + random_below(rig, OPENS_MS_MOST)) *
+                    (uint64_t)1000000;
+    const struct contact_change changes[] = {{start, key, false}, {start + open, key, true}};
+
+    g_array_append_vals(rig->changes, changes, 2);
+    g_array_sort(rig->changes, by_time);
+}
+
 void uvk_rig_press(struct uvk_rig *rig, unsigned key, bool down)
 {
+    enum uvk_wrong_kind fault = rig_finger_fault(&rig->options, key);
+
     rig->touched = rig->now;
     touch(rig, rig->now, key, down);
+    if (fault == UVK_WRONG_DEAD || fault == UVK_WRONG_STUCK) {
+        return;
+    }
     forget_changes(rig, key);
+    if (fault == UVK_WRONG_CHATTER && down) {
+        open_a_while(rig, key);
+    }
     chatter(rig, rig->now * 1000u, key, down, rig->together ? 0 : rig->options.bounce);
     rig->together = false;
 }
@@ -149,7 +186,8 @@ uint64_t uvk_rig_turn(struct uvk_rig *rig, unsigned knob, int detents)
         unsigned after = (before + way) & 3u;
         unsigned changed = (detents > 0 ? before : after) & 1u; /* which contact it is */
         bool closed = changed == 0 ? after == 1 || after == 2 : after == 2 || after == 3;
-        bool second = (changed == 1) != board->knobs[knob].flipped;
+        bool second = (changed == 1) !=
+                      (board->knobs[knob].flipped != rig_knob_is_wrong(&rig->options, knob));
         chatter(rig, (start + (uint64_t)i * UVK_PHASE_US) * 1000u, contact + second, closed,
                 bounce);
         rig->phases[knob] = (uint8_t)after;
@@ -172,16 +210,6 @@ bool rig_next_change(struct uvk_rig *rig, uint64_t until, struct contact_change 
     }
     g_array_remove_index(rig->changes, 0);
     return true;
-}
-
-static enum uvk_diode rig_diode(const struct uvk_half *half, enum uvk_wiring wiring)
-{
-    bool reversed = wiring == UVK_DIODES_REVERSED;
-
-    if (half->flow == UVK_NO_DIODES || wiring == UVK_DIODES_MISSING) {
-        return UVK_NO_DIODE;
-    }
-    return (half->flow == UVK_ROW_TO_COL) != reversed ? UVK_A_TO_B : UVK_B_TO_A;
 }
 
 unsigned rig_pin(const struct uvk_board *board, unsigned half, enum rig_side side,
@@ -217,26 +245,31 @@ unsigned rig_power(const struct uvk_board *board)
     return rig_ground(board) + 1;
 }
 
-struct rig_switch rig_switch(const struct uvk_board *board, unsigned key,
-                             enum uvk_wiring wiring)
+/* As the net of the whole board counts. */
+static unsigned pin_of(const struct uvk_board *board, const struct rig_end *end)
 {
-    const struct uvk_key_place *place = &board->keys[key];
-    const struct uvk_half *half = &board->halves[place->half];
-    struct rig_switch wires = {rig_pin(board, place->half, RIG_ROW, place->row),
-                               rig_pin(board, place->half, RIG_COL, place->col),
-                               rig_diode(half, wiring)};
-
-    if (place->direct) {
-        wires.a = rig_pin(board, place->half, RIG_DIRECT, place->col);
-        wires.b = half->to_power ? rig_power(board) : rig_ground(board);
-        wires.diode = UVK_NO_DIODE;
-    }
-    return wires;
+    return end->side == RIG_GROUND  ? rig_ground(board)
+           : end->side == RIG_POWER ? rig_power(board)
+                                    : rig_pin(board, end->half, end->side, end->index);
 }
 
 unsigned rig_picofarads(const struct uvk_rig_options *options)
 {
     return options->picofarads != 0 ? options->picofarads : UVK_WIRE_DEFAULT;
+}
+
+static void join_shorts(struct uvk_electric *net, const struct uvk_board *board,
+                        const struct uvk_rig_options *options)
+{
+    struct rig_end ends[2];
+
+    for (unsigned i = 0; i < options->wrong_count; i++) {
+        if (rig_short(options, i, ends)) {
+            unsigned contact = uvk_electric_add(net, pin_of(board, &ends[0]),
+                                                pin_of(board, &ends[1]), UVK_NO_DIODE);
+            uvk_electric_contact(net, contact, true, 0);
+        }
+    }
 }
 
 struct uvk_electric *rig_wire(const struct uvk_board *board,
@@ -246,12 +279,13 @@ struct uvk_electric *rig_wire(const struct uvk_board *board,
                                                 rig_picofarads(options), options->seed);
 
     for (unsigned i = 0; i < board->key_count; i++) {
-        struct rig_switch wires = rig_switch(board, i, options->wiring);
-        uvk_electric_add(net, wires.a, wires.b, wires.diode);
+        struct rig_switch wires = rig_switch(board, i, options);
+        uvk_electric_add(net, pin_of(board, &wires.a), pin_of(board, &wires.b), wires.diode);
     }
     for (unsigned i = 0; i < 2 * board->knob_count; i++) {
         uvk_electric_add(net, rig_knob_pin(board, i), rig_ground(board), UVK_NO_DIODE);
     }
+    join_shorts(net, board, options);
     return net;
 }
 

@@ -75,7 +75,7 @@ bool rig_next_change(struct uvk_rig *rig, uint64_t until, struct contact_change 
 
 /* The board's net: of each half rows, columns, direct switches; then two pins for each knob,
  * ground, power. */
-enum rig_side { RIG_ROW, RIG_COL, RIG_DIRECT };
+enum rig_side { RIG_ROW, RIG_COL, RIG_DIRECT, RIG_GROUND, RIG_POWER };
 unsigned rig_pin(const struct uvk_board *board, unsigned half, enum rig_side side,
                  unsigned index);
 unsigned rig_knob_pin(const struct uvk_board *board, unsigned contact);
@@ -85,13 +85,26 @@ struct uvk_electric *rig_wire(const struct uvk_board *board,
                               const struct uvk_rig_options *options);
 unsigned rig_picofarads(const struct uvk_rig_options *options);
 
-/* How a switch really conducts between two pins; of a matrix, A is its row. */
+/* miswired.c: how a switch really conducts between two pins; of a matrix, A is the end of its
+ * row, wherever that wire goes. A switch of a wire that is open joins ground to ground. */
+struct rig_end {
+    unsigned half;
+    enum rig_side side;
+    unsigned index;
+};
 struct rig_switch {
-    unsigned a, b;
+    struct rig_end a, b;
     enum uvk_diode diode;
 };
 struct rig_switch rig_switch(const struct uvk_board *board, unsigned key,
-                             enum uvk_wiring wiring);
+                             const struct uvk_rig_options *options);
+
+/* Which contact of its knob a turn closes first: is it the other one than the file says? */
+bool rig_knob_is_wrong(const struct uvk_rig_options *options, unsigned knob);
+/* The kind of fault that KEY has by itself, of those that fingers meet; UVK_WRONGS: none. */
+enum uvk_wrong_kind rig_finger_fault(const struct uvk_rig_options *options, unsigned key);
+/* The two ends of fault number AT if it joins two pins. */
+bool rig_short(const struct uvk_rig_options *options, unsigned at, struct rig_end ends[2]);
 
 /* enumerate.c: the host asks the keyboard that starts computers for a protocol. */
 bool rig_set_protocol(struct uvk_rig *rig, bool boot);

@@ -1,6 +1,7 @@
 /* wired.c - see wired.h. A part's net: of each of its halves rows, columns, direct switches;
  * two pins for each of its knobs; the pin that says which half it is; ground; power. Contacts:
- * its keys, then two for each of its knobs, then the one that joins that pin to ground. */
+ * its keys, then two for each of its knobs, then the one that joins that pin to ground, then
+ * one for each two pins that are joined. */
 #include "wired.h"
 
 #include <string.h>
@@ -144,20 +145,43 @@ static bool tell_pins(const struct telling *telling)
     return good;
 }
 
+/* A switch whose other end is on the other half's controller is open. */
+static unsigned end_pin(const struct wired *wired, const struct rig_end *end)
+{
+    return end->side == RIG_POWER ? ground(wired) + 1
+           : end->side == RIG_GROUND || !has_half(wired, end->half)
+               ? ground(wired)
+               : pin_of(wired, end->half, end->side, end->index);
+}
+
 static bool tell_key(const struct telling *telling, unsigned key)
 {
     const struct wired *wired = telling->wired;
-    const struct uvk_key_place *place = &wired->board->keys[key];
-    struct rig_switch wires = rig_switch(wired->board, key, telling->options->wiring);
-    bool to_power = wired->board->halves[place->half].to_power;
+    struct rig_switch wires = rig_switch(wired->board, key, telling->options);
 
-    if (place->direct) {
-        return tell(telling, "switch %u %u %d",
-                    pin_of(wired, place->half, RIG_DIRECT, place->col),
-                    ground(wired) + to_power, (int)UVK_NO_DIODE);
+    return tell(telling, "switch %u %u %d", end_pin(wired, &wires.a), end_pin(wired, &wires.b),
+                (int)wires.diode);
+}
+
+/* Fault number AT joins two pins of this part. */
+static bool has_short(const struct wired *wired, const struct uvk_rig_options *options,
+                      unsigned at, struct rig_end ends[2])
+{
+    return rig_short(options, at, ends) && has_half(wired, ends[0].half) &&
+           has_half(wired, ends[1].half);
+}
+
+static bool tell_shorts(const struct telling *telling)
+{
+    struct rig_end ends[2];
+    bool good = true;
+
+    for (unsigned i = 0; good && i < telling->options->wrong_count; i++) {
+        good = !has_short(telling->wired, telling->options, i, ends) ||
+               tell(telling, "switch %u %u %d", end_pin(telling->wired, &ends[0]),
+                    end_pin(telling->wired, &ends[1]), (int)UVK_NO_DIODE);
     }
-    return tell(telling, "switch %u %u %d", pin_of(wired, place->half, RIG_ROW, place->row),
-                pin_of(wired, place->half, RIG_COL, place->col), (int)wires.diode);
+    return good;
 }
 
 static bool tell_switches(const struct telling *telling)
@@ -225,19 +249,26 @@ bool wired_tell(const struct wired *wired, const struct uvk_rig_options *options
            tell(&telling, "wires %u %u %u %u %u", rig_picofarads(options), levels->driver_ohms,
                 levels->pull_ohms, levels->low_permille, levels->high_permille) &&
            tell_pins(&telling) && tell_switches(&telling) && tell_half_pin(&telling) &&
-           tell_resistors(&telling) && tell_link(&telling);
+           tell_shorts(&telling) && tell_resistors(&telling) && tell_link(&telling);
 }
 
-bool wired_closed(const struct wired *wired, unsigned *index)
+unsigned wired_closed(const struct wired *wired, const struct uvk_rig_options *options,
+                      unsigned *first)
 {
     const struct uvk_board *board = wired->board;
+    bool half = has_half_pin(wired) && wired->half == 0;
+    struct rig_end ends[2];
+    unsigned count = half;
 
-    *index = 0;
+    *first = 0;
     for (unsigned i = 0; i < board->key_count; i++) {
-        *index += has_half(wired, board->keys[i].half);
+        *first += has_half(wired, board->keys[i].half);
     }
     for (unsigned i = 0; i < board->knob_count; i++) {
-        *index += has_half(wired, board->knobs[i].half) ? 2 : 0;
+        *first += has_half(wired, board->knobs[i].half) ? 2 : 0;
     }
-    return has_half_pin(wired) && wired->half == 0;
+    for (unsigned i = 0; i < options->wrong_count; i++) {
+        count += has_short(wired, options, i, ends);
+    }
+    return count;
 }

@@ -22,9 +22,10 @@ bool wired_tell(const struct wired *wired, const struct uvk_rig_options *options
  */
 bool wired_contact(const struct wired *wired, unsigned contact, unsigned *index);
 
-/* The contact that is closed all the time: the pin of the first half is joined to ground.
- * False: there is none. */
-bool wired_closed(const struct wired *wired, unsigned *index);
+/* The contacts that are closed all the time: the pin of the first half is joined to ground, two
+ * pins are joined by a fault. How many, from *FIRST on. */
+unsigned wired_closed(const struct wired *wired, const struct uvk_rig_options *options,
+                      unsigned *first);
 
 /* Which half the host is plugged into. */
 int wired_main(const struct uvk_board *board);

@@ -149,6 +149,7 @@ static void clear(struct workbench *workbench)
     uvk_rig_free(workbench->rig);
     uvk_firmware_free(workbench->firmware);
     g_free(workbench->image);
+    g_free(workbench->wrongs);
     g_free(workbench->flashes[0]);
     g_free(workbench->flashes[1]);
     g_free(workbench->memories[0]);
@@ -165,7 +166,24 @@ struct wishes {
     const char *memory; /* the file that it is kept in */
     unsigned stays;
     uint32_t seed;
+    char **wrongs; /* of the board, as they were written; NULL: none */
 };
+
+/* False: *ERROR. */
+static bool read_wrongs(struct workbench *workbench, char *const *texts, GError **error)
+{
+    unsigned count = texts != NULL ? g_strv_length((char **)texts) : 0;
+    bool good = true;
+
+    workbench->wrongs = g_new0(struct uvk_wrong, count + 1u);
+    for (unsigned i = 0; good && i < count; i++) {
+        good =
+            uvk_wrong_read(workbench->program->board, texts[i], &workbench->wrongs[i], error);
+    }
+    workbench->options.wrongs = workbench->wrongs;
+    workbench->options.wrong_count = count;
+    return good;
+}
 
 static int bench(const char *path, const struct wishes *wishes)
 {
@@ -181,7 +199,8 @@ static int bench(const char *path, const struct wishes *wishes)
         return status;
     }
     workbench.text = g_string_new(NULL);
-    if (!memory_read(&workbench, wishes->memory, &error) ||
+    if (!read_wrongs(&workbench, wishes->wrongs, &error) ||
+        !memory_read(&workbench, wishes->memory, &error) ||
         !outlets_open(&workbench, &wishes->outlets, &wishes->faults, &error) ||
         !begin(&workbench, wishes->inside, &error) || !work(&workbench, &error) ||
         !memory_write(&workbench, wishes->memory, &error)) {
@@ -218,6 +237,10 @@ static const GOptionEntry options[] = {
      "A fault of the bootloader: other-chip, refused-write, lost-bit, silence, cut, slow or "
      "nonsense",
      "NAME"},
+    {"wire-fault", 0, 0, G_OPTION_ARG_STRING_ARRAY, &wishes.wrongs,
+     "A fault of the board, such as 'swap c1 c2' or 'dead r2c1'; once for each "
+     "(docs/wiring.md)",
+     "FAULT"},
     {"stays", 0, 0, G_OPTION_ARG_INT, &stays,
      "Milliseconds that the bootloader waits for a word before it goes (default: for ever)",
      "MS"},

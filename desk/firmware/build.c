@@ -189,8 +189,9 @@ static struct uvk_firmware *new_firmware(void)
     return firmware;
 }
 
-struct uvk_firmware *build_without(struct uvk_program *program, const char *cache,
-                                   uint32_t gone, GError **error)
+/* With what the keymap needs, less GONE, and MORE. */
+static struct uvk_firmware *build_with(struct uvk_program *program, const char *cache,
+                                       uint32_t gone, uint32_t more, GError **error)
 {
     const struct uvk_chip *chip = program->board->chip;
     struct uvk_firmware *firmware = new_firmware();
@@ -208,7 +209,7 @@ struct uvk_firmware *build_without(struct uvk_program *program, const char *cach
         uvk_firmware_free(firmware);
         return NULL;
     }
-    features = features_of(&opened) & ~gone;
+    features = (features_of(&opened) & ~gone) | more;
     take_sizes(firmware, program, features);
     text = image_text(&opened, size, program);
     well =
@@ -223,6 +224,12 @@ struct uvk_firmware *build_without(struct uvk_program *program, const char *cach
     return firmware;
 }
 
+struct uvk_firmware *build_without(struct uvk_program *program, const char *cache,
+                                   uint32_t gone, GError **error)
+{
+    return build_with(program, cache, gone, 0, error);
+}
+
 struct uvk_firmware *uvk_build_of_any_size(struct uvk_program *program,
                                            const struct uvk_build_options *options,
                                            GError **error)
@@ -230,17 +237,29 @@ struct uvk_firmware *uvk_build_of_any_size(struct uvk_program *program,
     return build_without(program, options->cache, 0, error);
 }
 
-struct uvk_firmware *uvk_build(struct uvk_program *program,
-                               const struct uvk_build_options *options, GError **error)
+/* It has to fit, and its files are written. NULL: *ERROR. */
+static struct uvk_firmware *finish(struct uvk_firmware *firmware, const struct uvk_program *program,
+                                   const struct uvk_build_options *options, GError **error)
 {
-    struct uvk_firmware *firmware = uvk_build_of_any_size(program, options, error);
-
     if (firmware != NULL &&
         (!fits(firmware, program->board->chip, error) ||
          (options->folder != NULL && !forms_write(firmware, program->board, options, error)))) {
         g_clear_pointer(&firmware, uvk_firmware_free);
     }
     return firmware;
+}
+
+struct uvk_firmware *uvk_build(struct uvk_program *program,
+                               const struct uvk_build_options *options, GError **error)
+{
+    return finish(uvk_build_of_any_size(program, options, error), program, options, error);
+}
+
+struct uvk_firmware *build_probe(struct uvk_program *program,
+                                 const struct uvk_build_options *options, GError **error)
+{
+    return finish(build_with(program, options->cache, 0, FEATURE_BIT(FEATURE_PROBE), error),
+                  program, options, error);
 }
 
 void uvk_firmware_free(struct uvk_firmware *firmware)

@@ -128,6 +128,9 @@ static unsigned board_print(const struct uvk_board *board)
 
 bool keeps_something(const struct uvk_program *program, uint32_t features)
 {
+    if ((features & FEATURE_BIT(FEATURE_PROBE)) != 0) {
+        return false;
+    }
     return (features & FEATURE_BIT(FEATURE_LIVE)) != 0 ||
            (!uvk_one_controller(program->board) && program->board->main == UVK_MAIN_STORED);
 }

@@ -27,6 +27,7 @@ const struct feature_text feature_texts[FEATURES] = {
     [FEATURE_TYPE] = {"UVK_USE_TYPE", "texts that macros type", 0},
     [FEATURE_PRESS_AFTER] = {"UVK_USE_PRESS_AFTER", "press-after", 0},
     [FEATURE_KNOBS] = {NULL, "knobs", 0},
+    [FEATURE_PROBE] = {"UVK_USE_PROBE", "learning the wiring", 0},
     [FEATURE_LIVE] = {"UVK_USE_LIVE", "live: the door, changes and where they are kept", 0},
 };
 

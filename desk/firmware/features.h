@@ -27,6 +27,7 @@ enum feature {
     FEATURE_TYPE,
     FEATURE_PRESS_AFTER,
     FEATURE_KNOBS,
+    FEATURE_PROBE, /* no keymap asks for it */
     FEATURE_LIVE,
     FEATURES
 };

@@ -31,6 +31,10 @@ void kept_remove_folder(const char *path);
 struct uvk_firmware *build_without(struct uvk_program *program, const char *cache,
                                    uint32_t gone, GError **error);
 
+/* As uvk_build: a firmware that learns the wiring, of a PROGRAM that wires every pin. */
+struct uvk_firmware *build_probe(struct uvk_program *program,
+                                 const struct uvk_build_options *options, GError **error);
+
 /* ---- forms.c ---- */
 
 /* No file is written yet. */

@@ -17,18 +17,17 @@
 #include "uvrek/host.h"
 #include "uvrek/problem.h"
 #include "uvrek/text.h"
+#include "uvrek/wrong.h"
 
 #ifdef __cplusplus
 extern "C" {
 #endif
 
-/* How the switches are really wired, whatever the board file says. */
-enum uvk_wiring { UVK_AS_WRITTEN, UVK_DIODES_REVERSED, UVK_DIODES_MISSING };
-
 struct uvk_rig_options {
     uint32_t seed;
     uint32_t bounce; /* microseconds that a contact bounces at the most; 0: never */
-    enum uvk_wiring wiring;
+    const struct uvk_wrong *wrongs; /* how the board is not as its file says: WRONG_COUNT */
+    unsigned wrong_count;
     unsigned picofarads; /* of each wire, see electric.h; 0: UVK_WIRE_DEFAULT */
     bool boot_protocol;  /* the host asks for the boot protocol, as a BIOS does */
     /* Machine code of the half that is not the main one; NULL: both have the same, but for the

@@ -121,6 +121,9 @@
                           leaves */
 #define UVK_CHECK_ROWS 4096u
 #endif
+#ifndef UVK_USE_PROBE /* 1: no keyboard, but what learns how one is wired, see door.h */
+#define UVK_USE_PROBE 0
+#endif
 #ifndef UVK_BANK_BYTES /* of each of its two banks in the chip's memory */
 #define UVK_BANK_BYTES 512u
 #endif

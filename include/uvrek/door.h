@@ -9,8 +9,12 @@
  * 3. What is to change is staged beside what is in force (changes.h), looked at a little in
  *    each pass, and takes effect as a whole when no key is down. Then it is kept.
  * 4. Whoever is watching is told what is pressed, what is decided, and which layers are on.
- * Each event has a number; what found no room is missing among the numbers.
+ * Each event has a number; what found no room is missing among the numbers. Who tries keys may
+ * have their presses kept from the host, as long as requests come: UVK_WATCH_KEEPS.
  * 5. Nothing here waits, and a pass with the door open is bounded like any other.
+ * 6. A probe (UVK_USE_PROBE) is a firmware that learns the wiring of a board. Each pin of the chip
+ * is selected in turn and all others are read; what conducts is told as UVK_EVENT_SWITCH. It has
+ * no keys, types nothing and keeps nothing, so its door is always open.
  */
 #ifndef UVREK_DOOR_H
 #define UVREK_DOOR_H
@@ -109,13 +113,20 @@ enum uvk_door_source { UVK_DOOR_BUILT, UVK_DOOR_KEPT };
 enum uvk_door_event {
     UVK_EVENT_CONTACT = 1, /* a key: it went down, or came up */
     UVK_EVENT_DECISION,    /* what it does, and why */
-    UVK_EVENT_LAYERS       /* a layer went on or off */
+    UVK_EVENT_LAYERS,      /* a layer went on or off */
+    UVK_EVENT_SWITCH       /* a switch where no key is: it went down, or came up */
 };
+
+/* Beside the events, in UVK_DOOR_WATCH: presses are told and go nowhere else. Keys that come up
+ * are up for the host as well. It ends when no request has come for UVK_DOOR_KEEPS_S. */
+#define UVK_WATCH_KEEPS  0x01u
+#define UVK_DOOR_KEEPS_S 3u
 
 /* An event is nine bytes: its kind, with UVK_EVENT_ON if it is down or on; key or layer; when,
  * two bytes of milliseconds that wrap (of a decision: when the key went down); of a decision
  * why (enum uvk_reason), the key that decided it or how many taps of a dance, which combo, and
- * the action, two bytes. */
+ * the action, two bytes. Of a turn of a knob: how many changes of its contacts were too fast to be
+ * seen one by one. Of a switch the key is its scan line, and behind the time stands its sense. */
 #define UVK_EVENT_ON        0x80u
 #define UVK_EVENT_BYTES     9u
 #define UVK_EVENTS_A_REPORT 3u
@@ -134,7 +145,9 @@ enum uvk_door_event {
      (uint32_t)UVK_USE_BLOCKS << 12 | (uint32_t)UVK_USE_WHENS << 13 |                          \
      (uint32_t)UVK_USE_COMBOS << 14 | (uint32_t)UVK_USE_LEADER << 15 |                         \
      (uint32_t)UVK_USE_MACROS << 16 | (uint32_t)UVK_USE_TYPE << 17 |                           \
-     (uint32_t)UVK_USE_PRESS_AFTER << 18 | (uint32_t)(UVK_MAX_KNOBS > 0) << 19)
+     (uint32_t)UVK_USE_PRESS_AFTER << 18 | (uint32_t)(UVK_MAX_KNOBS > 0) << 19 |               \
+     (uint32_t)UVK_USE_PROBE << 20)
+#define UVK_PROBE_BIT ((uint32_t)1u << 20)
 
 struct uvk_door_setup {
     struct uvk_journal *journal; /* opened; NULL: nothing outlives the power */

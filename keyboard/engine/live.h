@@ -37,6 +37,11 @@ bool uvk_staging_is_kept(const struct uvk_engine *engine);
 void uvk_watching_set(struct uvk_engine *engine, uint8_t mask);
 void uvk_watching_contact(struct uvk_engine *engine, const struct uvk_event *event);
 void uvk_watching_decision(struct uvk_engine *engine, const struct uvk_decision *decision);
+/* Are presses only told? Switch SENSE of LINE, where no key is; a step of a knob that has a key
+ * of its own, MISSED changes of phase too fast. True: that is all that is to be done about it. */
+bool uvk_watching_keeps(const struct uvk_engine *engine);
+void uvk_watching_switch(struct uvk_engine *engine, uint8_t line, uint8_t sense, bool down);
+bool uvk_watching_step(struct uvk_engine *engine, uint8_t key, uint8_t missed);
 void uvk_watching_tick(struct uvk_engine *engine);
 bool uvk_watching_next(struct uvk_engine *engine, uint8_t out[UVK_DOOR_BYTES]);
 
@@ -53,6 +58,19 @@ static inline void uvk_watching_contact(struct uvk_engine *engine,
 {
     (void)engine;
     (void)event;
+}
+static inline bool uvk_watching_keeps(const struct uvk_engine *engine)
+{
+    (void)engine;
+    return false;
+}
+static inline void uvk_watching_switch(struct uvk_engine *engine, uint8_t line, uint8_t sense,
+                                       bool down)
+{
+    (void)engine;
+    (void)line;
+    (void)sense;
+    (void)down;
 }
 static inline void uvk_watching_decision(struct uvk_engine *engine,
                                          const struct uvk_decision *decision)

@@ -3,6 +3,8 @@
 #include "uvrek/half.h"
 #include "uvrek/port.h"
 
+#if !UVK_USE_PROBE
+
 /* Lines of the other half come over the link. */
 static uvk_bits read_line(const struct uvk_engine *engine, struct uvk_port *port, uint8_t line)
 {
@@ -28,3 +30,5 @@ void uvk_scan(struct uvk_engine *engine, struct uvk_port *port)
     }
     engine->scanned = true;
 }
+
+#endif

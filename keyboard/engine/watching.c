@@ -48,6 +48,35 @@ void uvk_watching_contact(struct uvk_engine *engine, const struct uvk_event *eve
     }
 }
 
+bool uvk_watching_keeps(const struct uvk_engine *engine)
+{
+    return (engine->door.watching.mask & UVK_WATCH_KEEPS) != 0 &&
+           engine->door.consent.seconds < UVK_DOOR_KEEPS_S;
+}
+
+void uvk_watching_switch(struct uvk_engine *engine, uint8_t line, uint8_t sense, bool down)
+{
+    uint8_t *told = tell(engine, UVK_EVENT_SWITCH, line, engine->now);
+
+    if (told != NULL) {
+        told[0] |= down ? UVK_EVENT_ON : 0u;
+        told[4] = sense;
+    }
+}
+
+#if UVK_MAX_KNOBS > 0
+bool uvk_watching_step(struct uvk_engine *engine, uint8_t key, uint8_t missed)
+{
+    uint8_t *told = tell(engine, UVK_EVENT_CONTACT, key, engine->now);
+
+    if (told != NULL) {
+        told[0] |= UVK_EVENT_ON;
+        told[4] = missed;
+    }
+    return uvk_watching_keeps(engine);
+}
+#endif
+
 void uvk_watching_decision(struct uvk_engine *engine, const struct uvk_decision *decision)
 {
     uint8_t *told = tell(engine, UVK_EVENT_DECISION, decision->key, decision->pressed);
@@ -77,11 +106,40 @@ static bool is_told(const struct uvk_engine *engine, uint8_t layer)
     return (engine->door.watching.told[layer >> 3] & uvk_bit(layer)) != 0;
 }
 
+/* Who begins to keep presses is told of what is down already, a line in each pass. */
+static void tell_held(struct uvk_engine *engine)
+{
+    struct uvk_watching *watching = &engine->door.watching;
+    struct uvk_event event;
+    uvk_bits down;
+
+    if ((watching->mask & UVK_WATCH_KEEPS) == 0 ||
+        watching->line >= uvk_image_lines(&engine->image)) {
+        return;
+    }
+    event.at = engine->now;
+    event.down = true;
+    down = engine->debounce.down[watching->line];
+    for (uint8_t sense = 0; down != 0; sense++, down = (uvk_bits)(down >> 1)) {
+        event.key = uvk_image_key_at(&engine->image, watching->line, sense);
+        if ((down & 1u) == 0) {
+            continue;
+        }
+        if (UVK_USE_PROBE || event.key == UVK_NO_KEY) {
+            uvk_watching_switch(engine, watching->line, sense, true);
+        } else {
+            uvk_watching_contact(engine, &event);
+        }
+    }
+    watching->line++;
+}
+
 /* One layer in a pass: first those that went off, then those that are on, by their order. */
 void uvk_watching_tick(struct uvk_engine *engine)
 {
     uint8_t layer = 0;
 
+    tell_held(engine);
     if ((engine->door.watching.mask & uvk_bit(UVK_EVENT_LAYERS)) == 0) {
         return;
     }

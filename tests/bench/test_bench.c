@@ -82,7 +82,8 @@ static const char *const three_corners = "down r0c0\ndown r0c1\ndown r1c0\nwait 
 
 static void ghost_appears_without_diodes(void **state)
 {
-    struct uvk_rig_options options = {.seed = 1, .wiring = UVK_DIODES_MISSING};
+    const struct uvk_wrong wrong = {.kind = UVK_WRONG_BRIDGED};
+    struct uvk_rig_options options = {.seed = 1, .wrongs = &wrong, .wrong_count = 1};
     struct desk desk;
 
     (void)state;
@@ -105,7 +106,8 @@ static void no_ghost_with_diodes(void **state)
 
 static void reversed_diodes_type_nothing(void **state)
 {
-    struct uvk_rig_options options = {.seed = 1, .wiring = UVK_DIODES_REVERSED};
+    const struct uvk_wrong wrong = {.kind = UVK_WRONG_DIODES};
+    struct uvk_rig_options options = {.seed = 1, .wrongs = &wrong, .wrong_count = 1};
     struct desk desk;
 
     (void)state;

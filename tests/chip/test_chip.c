@@ -160,14 +160,15 @@ static void boot_protocol_on_the_chip(void **state)
 
 static void wrong_wiring_shows_on_the_chip(void **state)
 {
-    struct uvk_rig_options options = {.seed = 3, .wiring = UVK_DIODES_REVERSED};
+    struct uvk_wrong wrong = {.kind = UVK_WRONG_DIODES};
+    struct uvk_rig_options options = {.seed = 3, .wrongs = &wrong, .wrong_count = 1};
 
     (void)state;
     uvk_rig_free(rig);
     start_with(&options);
     steps("tap a\nexpect keys nothing");
     uvk_rig_free(rig);
-    options.wiring = UVK_DIODES_MISSING;
+    wrong.kind = UVK_WRONG_BRIDGED;
     start_with(&options);
     /* the fourth corner, the click, is nobody's finger */
     steps("down '?'\ndown ctrl+right-alt+x\ndown sleep\nwait 20ms");

@@ -124,6 +124,9 @@ struct uvk_turning {
     bool clockwise;
     int8_t count; /* changes of phase since the last detent */
     int8_t owed;  /* steps that have found no room in the queue yet */
+#if UVK_USE_LIVE
+    uint8_t missed; /* changes since the last step that were not seen one by one */
+#endif
 };
 #endif
 
@@ -283,6 +286,7 @@ struct uvk_watching {
     bool lost;       /* one has found no room: nothing is added before all have gone */
     uint16_t number; /* of the next event */
     uint16_t first;  /* of the first one that waits */
+    uint8_t line;    /* the next one whose keys that are down are told, see UVK_WATCH_KEEPS */
     uint8_t told[(UVK_MAX_LAYERS + 7) / 8]; /* layers that are on, as far as was told */
     uint8_t events[UVK_EVENTS_KEPT][UVK_EVENT_BYTES];
 };

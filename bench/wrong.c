@@ -1,0 +1,204 @@
+/* wrong.c - faults of a board that are ordered in words. */
+#include "uvrek/wrong.h"
+
+#include <string.h>
+
+enum words { TWO_WIRES, ONE_WIRE, A_KEY, A_KNOB, NOTHING };
+
+static const struct {
+    const char *name;
+    enum words words;
+    const char *usage;
+} forms[UVK_WRONGS] = {
+    [UVK_WRONG_SWAP] = {"swap", TWO_WIRES, "swap c1 c2: two wires are exchanged"},
+    [UVK_WRONG_OPEN] = {"open", ONE_WIRE, "open r2: a wire reaches no pin"},
+    [UVK_WRONG_SHORT] = {"short", TWO_WIRES, "short c1 c2: two wires are joined"},
+    [UVK_WRONG_DIODE] = {"diode", A_KEY, "diode r1c2: a diode is the wrong way round"},
+    [UVK_WRONG_DIODES] = {"diodes", NOTHING, "diodes: all of them are"},
+    [UVK_WRONG_BRIDGED] = {"bridged", NOTHING, "bridged: wires stand in place of all diodes"},
+    [UVK_WRONG_CHATTER] = {"chatter", A_KEY, "chatter r0c0: a contact opens while it is held"},
+    [UVK_WRONG_DEAD] = {"dead", A_KEY, "dead r2c1: a switch never closes"},
+    [UVK_WRONG_STUCK] = {"stuck", A_KEY, "stuck r2c1: a switch never opens"},
+    [UVK_WRONG_HALVES] = {"halves", NOTHING, "halves: the wires of the halves are exchanged"},
+    [UVK_WRONG_KNOB] = {"knob", A_KNOB, "knob jog: its two contacts are exchanged"},
+};
+
+const char *uvk_wrong_usage(enum uvk_wrong_kind kind)
+{
+    return kind < UVK_WRONGS ? forms[kind].usage : NULL;
+}
+
+/* ---- wires ------------------------------------------------------------------------------- */
+
+static const struct uvk_pin *const *pins_of(const struct uvk_half *half,
+                                            enum uvk_wire_side side, unsigned *count)
+{
+    switch (side) {
+    case UVK_WIRE_ROW:
+        *count = half->row_count;
+        return half->rows;
+    case UVK_WIRE_COL:
+        *count = half->col_count;
+        return half->cols;
+    default:
+        *count = half->direct_count;
+        return half->direct;
+    }
+}
+
+/* r0, c3, d2. */
+static bool is_numbered(const char *name, enum uvk_wire_side side, unsigned *index)
+{
+    char *end;
+
+    *index = 0;
+    if (name[0] != "rcd"[side] || !g_ascii_isdigit(name[1])) {
+        return false;
+    }
+    *index = (unsigned)MIN(g_ascii_strtoull(name + 1, &end, 10), 1000);
+    return *end == '\0';
+}
+
+static bool find_in_half(const struct uvk_board *board, unsigned half, const char *name,
+                         struct uvk_wire *wire)
+{
+    for (enum uvk_wire_side side = UVK_WIRE_ROW; side <= UVK_WIRE_DIRECT; side++) {
+        unsigned count;
+        unsigned index;
+        const struct uvk_pin *const *pins = pins_of(&board->halves[half], side, &count);
+        bool numbered = is_numbered(name, side, &index);
+        for (unsigned i = 0; i < count; i++) {
+            if ((numbered && index == i) || strcmp(pins[i]->name, name) == 0 ||
+                strcmp(uvk_pin_label(board, pins[i]), name) == 0) {
+                *wire = (struct uvk_wire){half, side, i};
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+/* NAME behind "left."; NULL: it is not of that half. Of a board in one piece nothing stands
+ * before it. */
+static const char *name_in(const struct uvk_half *half, const char *name)
+{
+    size_t size = half->name != NULL ? strlen(half->name) : 0;
+
+    return size == 0                                                   ? name
+           : strncmp(name, half->name, size) == 0 && name[size] == '.' ? name + size + 1
+                                                                       : NULL;
+}
+
+static bool find_wire(const struct uvk_board *board, const char *name, struct uvk_wire *wire)
+{
+    for (unsigned half = 0; half < board->half_count; half++) {
+        const char *inside = name_in(&board->halves[half], name);
+        if (inside != NULL && find_in_half(board, half, inside, wire)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* ---- keys and knobs ---------------------------------------------------------------------- */
+
+static bool find_key(const struct uvk_board *board, const char *name, unsigned *key)
+{
+    for (*key = 0; *key < board->key_count; (*key)++) {
+        char *place = uvk_cell_place(board, *key);
+        bool same = strcmp(place, name) == 0;
+        g_free(place);
+        if (same) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool find_knob(const struct uvk_board *board, const char *name, unsigned *knob)
+{
+    for (*knob = 0; *knob < board->knob_count; (*knob)++) {
+        if (strcmp(board->knobs[*knob].name, name) == 0) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* ---- reading ----------------------------------------------------------------------------- */
+
+static bool unknown(GError **error, const char *what, const char *name)
+{
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "the board has no %s '%s'", what, name);
+    return false;
+}
+
+static bool take_words(const struct uvk_board *board, enum words words, char *const *names,
+                       struct uvk_wrong *wrong, GError **error)
+{
+    switch (words) {
+    case TWO_WIRES:
+        return (find_wire(board, names[1], &wrong->a) || unknown(error, "wire", names[1])) &&
+               (find_wire(board, names[2], &wrong->b) || unknown(error, "wire", names[2]));
+    case ONE_WIRE:
+        return find_wire(board, names[1], &wrong->a) || unknown(error, "wire", names[1]);
+    case A_KEY:
+        return find_key(board, names[1], &wrong->key) || unknown(error, "key", names[1]);
+    case A_KNOB:
+        return find_knob(board, names[1], &wrong->key) || unknown(error, "knob", names[1]);
+    default:
+        return true;
+    }
+}
+
+static bool halves_are_like(const struct uvk_board *board, GError **error)
+{
+    const struct uvk_half *first = &board->halves[0];
+    const struct uvk_half *second = &board->halves[1];
+
+    if (board->half_count < 2 || first->row_count != second->row_count ||
+        first->col_count != second->col_count || first->direct_count != second->direct_count) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
+                            "the board has no two halves with as many wires each");
+        return false;
+    }
+    return true;
+}
+
+static bool say_forms(GError **error, const char *text)
+{
+    GString *out = g_string_new(NULL);
+
+    for (unsigned i = 0; i < UVK_WRONGS; i++) {
+        g_string_append_printf(out, "\n  %s", forms[i].usage);
+    }
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "'%s' is no fault; they are written so:%s",
+                text, out->str);
+    g_string_free(out, TRUE);
+    return false;
+}
+
+bool uvk_wrong_read(const struct uvk_board *board, const char *text, struct uvk_wrong *wrong,
+                    GError **error)
+{
+    static const unsigned wanted[] = {
+        [TWO_WIRES] = 3, [ONE_WIRE] = 2, [A_KEY] = 2, [A_KNOB] = 2, [NOTHING] = 1};
+    char **names = g_strsplit(text, " ", -1);
+    bool found = false;
+    bool good = false;
+
+    memset(wrong, 0, sizeof *wrong);
+    for (unsigned i = 0; i < UVK_WRONGS && !found; i++) {
+        found = g_strcmp0(names[0], forms[i].name) == 0 &&
+                g_strv_length(names) == wanted[forms[i].words];
+        wrong->kind = (enum uvk_wrong_kind)i;
+    }
+    if (!found) {
+        (void)say_forms(error, text);
+    } else {
+        good = take_words(board, forms[wrong->kind].words, names, wrong, error) &&
+               (wrong->kind != UVK_WRONG_HALVES || halves_are_like(board, error));
+    }
+    g_strfreev(names);
+    return good;
+}
