@@ -135,9 +135,9 @@ static void touch(struct uvk_rig *rig, uint64_t time, unsigned source, bool down
     g_array_append_val(rig->touches, moment);
 }
 
-#define OPENS_AFTER_NS 8000000u /* a contact that chatters was closed for so long */
-#define OPENS_MS_MORE  4u       /* than debouncing covers, */
-#define OPENS_MS_MOST  8u       /* and up to this more */
+#define OPENS_AFTER_NS 3000000u /* a contact that chatters was closed for so long */
+#define OPENS_MS_MORE  2u       /* than debouncing covers, */
+#define OPENS_MS_MOST  3u       /* and up to this more */
 
 /* It opens once, for longer than the keyboard takes for bouncing. */
 static void open_a_while(struct uvk_rig *rig, unsigned key)

@@ -28,78 +28,6 @@ const char *uvk_wrong_usage(enum uvk_wrong_kind kind)
     return kind < UVK_WRONGS ? forms[kind].usage : NULL;
 }
 
-/* ---- wires ------------------------------------------------------------------------------- */
-
-static const struct uvk_pin *const *pins_of(const struct uvk_half *half,
-                                            enum uvk_wire_side side, unsigned *count)
-{
-    switch (side) {
-    case UVK_WIRE_ROW:
-        *count = half->row_count;
-        return half->rows;
-    case UVK_WIRE_COL:
-        *count = half->col_count;
-        return half->cols;
-    default:
-        *count = half->direct_count;
-        return half->direct;
-    }
-}
-
-/* r0, c3, d2. */
-static bool is_numbered(const char *name, enum uvk_wire_side side, unsigned *index)
-{
-    char *end;
-
-    *index = 0;
-    if (name[0] != "rcd"[side] || !g_ascii_isdigit(name[1])) {
-        return false;
-    }
-    *index = (unsigned)MIN(g_ascii_strtoull(name + 1, &end, 10), 1000);
-    return *end == '\0';
-}
-
-static bool find_in_half(const struct uvk_board *board, unsigned half, const char *name,
-                         struct uvk_wire *wire)
-{
-    for (enum uvk_wire_side side = UVK_WIRE_ROW; side <= UVK_WIRE_DIRECT; side++) {
-        unsigned count;
-        unsigned index;
-        const struct uvk_pin *const *pins = pins_of(&board->halves[half], side, &count);
-        bool numbered = is_numbered(name, side, &index);
-        for (unsigned i = 0; i < count; i++) {
-            if ((numbered && index == i) || strcmp(pins[i]->name, name) == 0 ||
-                strcmp(uvk_pin_label(board, pins[i]), name) == 0) {
-                *wire = (struct uvk_wire){half, side, i};
-                return true;
-            }
-        }
-    }
-    return false;
-}
-
-/* NAME behind "left."; NULL: it is not of that half. Of a board in one piece nothing stands
- * before it. */
-static const char *name_in(const struct uvk_half *half, const char *name)
-{
-    size_t size = half->name != NULL ? strlen(half->name) : 0;
-
-    return size == 0                                                   ? name
-           : strncmp(name, half->name, size) == 0 && name[size] == '.' ? name + size + 1
-                                                                       : NULL;
-}
-
-static bool find_wire(const struct uvk_board *board, const char *name, struct uvk_wire *wire)
-{
-    for (unsigned half = 0; half < board->half_count; half++) {
-        const char *inside = name_in(&board->halves[half], name);
-        if (inside != NULL && find_in_half(board, half, inside, wire)) {
-            return true;
-        }
-    }
-    return false;
-}
-
 /* ---- keys and knobs ---------------------------------------------------------------------- */
 
 static bool find_key(const struct uvk_board *board, const char *name, unsigned *key)
@@ -138,10 +66,10 @@ static bool take_words(const struct uvk_board *board, enum words words, char *co
 {
     switch (words) {
     case TWO_WIRES:
-        return (find_wire(board, names[1], &wrong->a) || unknown(error, "wire", names[1])) &&
-               (find_wire(board, names[2], &wrong->b) || unknown(error, "wire", names[2]));
+        return (uvk_wire_named(board, names[1], &wrong->a) || unknown(error, "wire", names[1])) &&
+               (uvk_wire_named(board, names[2], &wrong->b) || unknown(error, "wire", names[2]));
     case ONE_WIRE:
-        return find_wire(board, names[1], &wrong->a) || unknown(error, "wire", names[1]);
+        return uvk_wire_named(board, names[1], &wrong->a) || unknown(error, "wire", names[1]);
     case A_KEY:
         return find_key(board, names[1], &wrong->key) || unknown(error, "key", names[1]);
     case A_KNOB:

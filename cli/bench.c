@@ -2,6 +2,7 @@
 #include "workbench.h"
 
 #include "uvrek/explain.h"
+#include "uvrek/probe.h"
 
 #include <stdio.h>
 #include <string.h>
@@ -54,7 +55,7 @@ static bool find_fault(const char *name, struct faults *faults)
 /* ---- starting -----------------------------------------------------------------------------
  */
 
-enum inside { INSIDE_NATIVE, INSIDE_CHIP, INSIDE_EMPTY };
+enum inside { INSIDE_NATIVE, INSIDE_CHIP, INSIDE_PROBE, INSIDE_EMPTY };
 
 /* What runs now, a bootloader that is reached later finds in flash. */
 static void fill_flash(struct workbench *workbench)
@@ -73,11 +74,12 @@ static void fill_flash(struct workbench *workbench)
     }
 }
 
-static bool begin_chip(struct workbench *workbench, GError **error)
+static bool begin_chip(struct workbench *workbench, bool probe, GError **error)
 {
     struct uvk_build_options options = {.folder = NULL};
 
-    workbench->firmware = uvk_build(workbench->program, &options, error);
+    workbench->firmware = probe ? uvk_build_probe(workbench->program->board, &options, error)
+                                : uvk_build(workbench->program, &options, error);
     if (workbench->firmware == NULL) {
         return false;
     }
@@ -111,7 +113,8 @@ static bool begin(struct workbench *workbench, enum inside inside, GError **erro
     case INSIDE_EMPTY:
         return serve_bootloader(workbench, error);
     case INSIDE_CHIP:
-        return begin_chip(workbench, error);
+    case INSIDE_PROBE:
+        return begin_chip(workbench, inside == INSIDE_PROBE, error);
     default:
         return begin_native(workbench, error);
     }
@@ -217,7 +220,7 @@ static int bench(const char *path, const struct wishes *wishes)
  */
 
 static struct wishes wishes;
-static gboolean chip, empty;
+static gboolean chip, empty, probe;
 static gchar *fault, *memory;
 static gint seed = 1, stays;
 
@@ -225,6 +228,9 @@ static const GOptionEntry options[] = {
     {"chip", 0, 0, G_OPTION_ARG_NONE, &chip, "Run the machine code on a simulated chip", NULL},
     {"empty", 0, 0, G_OPTION_ARG_NONE, &empty,
      "Start with an empty chip, waiting in its bootloader (needs --serial, --drive or --usbip)",
+     NULL},
+    {"probe", 0, 0, G_OPTION_ARG_NONE, &probe,
+     "Run what learns the wiring, in place of the keymap (implies --chip; see `uvrek wires`)",
      NULL},
     {"serial", 0, 0, G_OPTION_ARG_FILENAME, &wishes.outlets.serial,
      "Make the bootloader's serial port there", "PATH"},
@@ -268,6 +274,7 @@ static int run(int count, char **files)
     }
     wishes.memory = memory;
     wishes.inside = empty                                              ? INSIDE_EMPTY
+                    : probe                                            ? INSIDE_PROBE
                     : chip || outlets->usbip != NULL || memory != NULL ? INSIDE_CHIP
                                                                        : INSIDE_NATIVE;
     wishes.stays = (unsigned)stays;

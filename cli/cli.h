@@ -24,8 +24,8 @@ struct command {
 };
 
 extern const struct command command_bench, command_build, command_check, command_explain,
-    command_export, command_flash, command_import, command_live, command_new, command_play,
-    command_ready, command_sheet, command_tidy;
+    command_export, command_flash, command_import, command_keys, command_live, command_new,
+    command_play, command_ready, command_sheet, command_tidy, command_wires;
 
 /* ---- options.c ---- */
 

@@ -1,5 +1,6 @@
 /* edit_text.c - changes that `uvrek live edit` makes: in the text, and in the keyboard where
  * that does what the text says. */
+#include "canvas.h"
 #include "editor.h"
 
 #include "uvrek/edit.h"
@@ -56,9 +57,9 @@ static bool open_again(struct editor *editor, GError **error)
     if (editor->session->facts.door == UVK_DOOR_IS_OPEN) {
         return true;
     }
-    screen_leave();
+    canvas_leave();
     good = session_open(editor->session, error);
-    screen_return();
+    canvas_return();
     return good && edit_listen(editor, error);
 }
 

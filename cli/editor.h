@@ -74,14 +74,7 @@ void edit_typed(struct editor *editor, int key, bool is_code);
 
 /* ---- edit_screen.c ---- */
 
-bool screen_begin(GError **error);
-/* Leave the screen, for good or for a while; and come back. */
-void screen_leave(void);
-void screen_return(void);
 void screen_draw(const struct editor *editor);
-/* The next key, waited for up to MS. False: there is none. *IS_CODE: it is one of curses' own.
- */
-bool screen_key(unsigned ms, int *key, bool *is_code);
 /* The cell that is the nearest one on the screen, so many to the right or down. */
 unsigned screen_beside(const struct editor *editor, int right, int down);
 

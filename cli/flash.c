@@ -2,7 +2,7 @@
 #include "carried.h"
 #include "flashing.h"
 
-#include "uvrek/firmware.h"
+#include "uvrek/probe.h"
 
 #include <stdio.h>
 #include <string.h>
@@ -30,8 +30,10 @@ static int build_and_run(struct uvk_program *program, const struct wishes *wishe
     struct uvk_build_options build = {.folder = NULL};
     struct errand errand = errand_of(program->board);
     GError *error = NULL;
-    struct uvk_firmware *firmware =
-        uvk_can_flash(errand.boot, &error) ? uvk_build(program, &build, &error) : NULL;
+    struct uvk_firmware *firmware = !uvk_can_flash(errand.boot, &error) ? NULL
+                                    : wishes->probe
+                                        ? uvk_build_probe(program->board, &build, &error)
+                                        : uvk_build(program, &build, &error);
     int status;
 
     if (firmware == NULL) {
@@ -39,8 +41,9 @@ static int build_and_run(struct uvk_program *program, const struct wishes *wishe
     }
     errand.code = firmware->code;
     errand.size = firmware->size;
-    status = uvk_one_controller(program->board) ? run_errand(&errand, wishes, NULL)
-                                                : flash_halves(program->board, &errand, wishes);
+    status = uvk_one_controller(program->board) || wishes->probe
+                 ? run_errand(&errand, wishes, NULL)
+                 : flash_halves(program->board, &errand, wishes);
     uvk_firmware_free(firmware);
     return status;
 }
@@ -48,11 +51,17 @@ static int build_and_run(struct uvk_program *program, const struct wishes *wishe
 static int flash(const char *path, struct wishes *wishes)
 {
     int status;
-    struct uvk_program *program = load_program(path, wishes->rule == NULL, &status);
+    struct uvk_program *program =
+        load_program(path, wishes->rule == NULL && !wishes->probe, &status);
     bool written = false;
 
     if (program == NULL) {
         return status;
+    }
+    if (program->board == NULL) {
+        complain("%s has no board", path);
+        uvk_program_free(program);
+        return STATUS_NOT_WELL;
     }
     take_ids(wishes, program->board);
     if (wishes->half != NULL && uvk_one_controller(program->board)) {
@@ -62,7 +71,8 @@ static int flash(const char *path, struct wishes *wishes)
     } else if (wishes->rule != NULL) {
         const struct errand errand = errand_of(program->board);
         status = run_errand(&errand, wishes, NULL);
-    } else if (wishes->dry_run || rescue_changes(path, wishes, &written, &status)) {
+    } else if (wishes->dry_run || wishes->probe ||
+               rescue_changes(path, wishes, &written, &status)) {
         if (written) {
             uvk_program_free(program);
             program = load_program(path, true, &status);
@@ -176,6 +186,8 @@ static const GOptionEntry options[] = {
      "What was changed live and FILE does not say: keep (FILE says it then) or drop (default: "
      "ask)",
      "keep|drop"},
+    {"probe", 0, 0, G_OPTION_ARG_NONE, &wishes.probe,
+     "In place of the keymap, write what learns the wiring (see `uvrek wires`)", NULL},
     {"write-rule", 0, 0, G_OPTION_ARG_FILENAME, &wishes.rule,
      "Write udev's rule that lets you open keyboard and bootloader; nothing is flashed",
      "RULE"},
@@ -205,6 +217,10 @@ static int run(int count, char **files)
     wishes.flash.patience = (unsigned)patience;
     if (count == 0) {
         return flash_nothing(&wishes);
+    }
+    if (wishes.probe && is_carried(files[0])) {
+        complain("--probe is made for a board; name its .uvk file");
+        return STATUS_NOT_DONE;
     }
     if (is_carried(files[0])) {
         if (wishes.half != NULL) {

@@ -26,6 +26,7 @@ struct wishes {
     const char *half;    /* of two, the one that is meant; NULL: both */
     const char *changes; /* made live: "keep" or "drop"; NULL: to be asked */
     gboolean dry_run, other_board, as_json;
+    gboolean probe; /* no keymap is wished for */
 };
 
 /* flash_run.c: write it, or do what else the wishes say; the exit status. SEEN (NULL: nobody

@@ -31,15 +31,24 @@ struct session {
 /* Read PATH, if it is not NULL. False: *STATUS. */
 bool session_read(struct session *session, const struct live_wishes *wishes, const char *path,
                   int *status);
+/* The same where a board alone is enough. */
+bool session_read_board(struct session *session, const struct live_wishes *wishes,
+                        const char *path, int *status);
 /* Lower the program, which is there. False: it has mistakes, or is too large; its messages say.
  */
 bool session_lower(struct session *session);
+/* The half of BOARD that a probe is in is called NAME; it does not matter where one controller
+ * reads both. False: *ERROR. */
+bool probed_half(const struct uvk_board *board, const char *name, unsigned *half,
+                 GError **error);
 /* Find the keyboard, and open it. False: *ERROR. */
 bool session_find(struct session *session, GError **error);
 /* Open FOUND, one of those that are here. False: *ERROR. */
 bool session_take(struct session *session, const struct uvk_live_found *found, GError **error);
 void session_end(struct session *session);
 
+/* Where that is, as cable.h has it: a bench, or NULL for here. */
+const char *keyboards_where(const struct live_wishes *wishes);
 /* Keyboards at the place that WISHES say. NULL: *ERROR. */
 GPtrArray *keyboards_at(const struct live_wishes *wishes, GError **error);
 /* Those that answer, and are of the board that the session's text is for. Where none can be

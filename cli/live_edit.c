@@ -1,4 +1,5 @@
 /* live_edit.c - `uvrek live edit`: from its start to its end. */
+#include "canvas.h"
 #include "editor.h"
 
 #include <stdio.h>
@@ -81,7 +82,7 @@ static void take_keys(struct editor *editor, unsigned ms)
     int key;
     bool is_code;
 
-    while (!editor->done && screen_key(ms, &key, &is_code)) {
+    while (!editor->done && canvas_key(ms, &key, &is_code)) {
         take_key(editor, key, is_code);
         ms = 0;
     }
@@ -102,11 +103,12 @@ static int edit(struct editor *editor)
 {
     GError *error = NULL;
 
-    if (!find_keyboard(editor, &error) || !screen_begin(&error)) {
+    if (!find_keyboard(editor, &error) ||
+        !canvas_begin("`live set` changes one thing", &error)) {
         return print_problem(error);
     }
     work(editor);
-    screen_leave();
+    canvas_leave();
     if (editor->session->live != NULL) {
         (void)uvk_live_watch(editor->session->live, 0, NULL);
     }

@@ -17,12 +17,31 @@ bool session_lower(struct session *session)
            uvk_image_open(&session->wanted, session->bytes, session->size) == UVK_OK;
 }
 
-bool session_read(struct session *session, const struct live_wishes *wishes, const char *path,
-                  int *status)
+static void session_begin(struct session *session, const struct live_wishes *wishes,
+                          const char *path)
 {
     memset(session, 0, sizeof *session);
     session->wishes = wishes;
     session->path = path;
+}
+
+bool session_read_board(struct session *session, const struct live_wishes *wishes,
+                        const char *path, int *status)
+{
+    session_begin(session, wishes, path);
+    session->program = load_program(path, false, status);
+    if (session->program != NULL && session->program->board == NULL) {
+        complain("%s has no board", path);
+        *status = STATUS_NOT_WELL;
+        session_end(session);
+    }
+    return session->program != NULL;
+}
+
+bool session_read(struct session *session, const struct live_wishes *wishes, const char *path,
+                  int *status)
+{
+    session_begin(session, wishes, path);
     *status = STATUS_WELL;
     if (path == NULL) {
         return true;
@@ -59,6 +78,11 @@ static const char *bench_of(const struct live_wishes *wishes)
     return at != NULL && (strchr(at, ':') != NULL || (digits && strlen(at) < SERIAL_DIGITS))
                ? at
                : NULL;
+}
+
+const char *keyboards_where(const struct live_wishes *wishes)
+{
+    return bench_of(wishes);
 }
 
 GPtrArray *keyboards_at(const struct live_wishes *wishes, GError **error)
@@ -183,4 +207,19 @@ bool session_find(struct session *session, GError **error)
     g_ptr_array_free(meant, TRUE);
     g_clear_pointer(&list, g_ptr_array_unref);
     return good;
+}
+
+bool probed_half(const struct uvk_board *board, const char *name, unsigned *half,
+                 GError **error)
+{
+    for (*half = 0; *half < board->half_count; (*half)++) {
+        if (uvk_one_controller(board) ||
+            (name != NULL && strcmp(board->halves[*half].name, name) == 0)) {
+            return true;
+        }
+    }
+    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                "a probe does not know which half it is in: say --half %s or --half %s",
+                board->halves[0].name, board->halves[1].name);
+    return false;
 }

@@ -20,6 +20,9 @@ static char *key_text(const struct session *session, uint8_t key)
         return g_strdup_printf("key %u", key);
     }
     place = uvk_cell_place(session->program->board, key);
+    if (session->program->keymap == NULL) {
+        return place;
+    }
     tap = uvk_cell_name(session->program,
                         uvk_value_tap(&session->program->keymap->layers[0].cells[key]));
     text = g_strdup_printf("%s (%s)", place, tap);

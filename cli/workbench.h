@@ -26,7 +26,7 @@ struct workbench {
     struct uvk_program *program;
     struct uvk_rig_options options;
     char *memories[UVK_HALVES]; /* that were kept, as hexadecimal digits; NULL: a new one */
-    struct uvk_wrong *wrongs; /* of the board, see OPTIONS */
+    struct uvk_wrong *wrongs;   /* of the board, see OPTIONS */
     uint8_t *image;
     struct uvk_firmware *firmware;
     struct uvk_rig *rig; /* NULL while a chip is in its bootloader */

@@ -256,6 +256,14 @@ bool uvk_live_watch(struct uvk_live *live, unsigned mask, GError **error)
     return talk(live, UVK_DOOR_WATCH, &content, 1, NULL, error);
 }
 
+/* Nothing is read. */
+bool uvk_live_stay(struct uvk_live *live, GError **error)
+{
+    const uint8_t content[4] = {UVK_DOOR_BUILT, 0, 0, 0};
+
+    return talk(live, UVK_DOOR_READ, content, sizeof content, NULL, error);
+}
+
 int uvk_live_next(struct uvk_live *live, unsigned ms, struct uvk_live_event *event,
                   GError **error)
 {

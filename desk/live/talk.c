@@ -34,6 +34,9 @@ static void take_event(struct uvk_live *live, unsigned number, const uint8_t *at
     event->on = (at[0] & UVK_EVENT_ON) != 0;
     event->number = number & 0xFFFFu;
     event->key = at[1];
+    event->sense = event->kind == UVK_EVENT_SWITCH ? at[4] : 0;
+    event->before = event->kind != UVK_EVENT_DECISION && at[5] != 0;
+    event->missed = event->kind == UVK_EVENT_CONTACT ? at[4] : 0;
     event->ms = (uint16_t)pair(at + 2);
     event->decision = (struct uvk_decision){.pressed = event->ms,
                                             .decided = event->ms,

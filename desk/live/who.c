@@ -165,6 +165,11 @@ void uvk_live_close(struct uvk_live *live)
     }
 }
 
+const char *uvk_live_name(const struct uvk_live *live)
+{
+    return live->name;
+}
+
 /* ---- the list ---------------------------------------------------------------------------- */
 
 static void free_found(gpointer data)

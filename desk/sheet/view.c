@@ -11,17 +11,28 @@
 #define UNIT_MOST  10
 #define TURN_ROOM  18 /* characters for what a turn does */
 
+/* What the cells say is one of two. */
 struct viewing {
-    const struct uvk_program *program;
+    const struct uvk_board *board;
+    const struct uvk_program *program; /* the cells of LAYER */
     const struct uvk_ways *ways;
     unsigned layer;
+    uvk_cell_words *words; /* what the caller says; NULL: the layer */
+    const void *data;
     struct uvk_view *view;
 };
 
 static struct box_lines lines_of(const void *data, unsigned cell)
 {
     const struct viewing *viewing = data;
-    struct label label = uvk_label_of(viewing->program, viewing->ways, viewing->layer, cell);
+    struct label label;
+
+    if (viewing->words != NULL) {
+        struct box_lines told = {.upper_first = true};
+        viewing->words(viewing->data, cell, &told.upper, &told.lower);
+        return told;
+    }
+    label = uvk_label_of(viewing->program, viewing->ways, viewing->layer, cell);
     struct box_lines lines = {.upper = g_strdup(label.tap[0] != '\0' ? label.tap : "–"),
                               .lower = g_strdup(label.foot),
                               .upper_first = label.foot == NULL};
@@ -44,7 +55,7 @@ static void find_size(const struct uvk_board *board, unsigned columns, unsigned 
 /* "jog  -1 left   +1 right", and where both stand. */
 static char *knob_line(const struct viewing *viewing, unsigned knob, int y)
 {
-    const struct uvk_board *board = viewing->program->board;
+    const struct uvk_board *board = viewing->board;
     GString *line = g_string_new("  ");
 
     g_string_append(line, board->knobs[knob].name);
@@ -77,7 +88,7 @@ static unsigned widest(char *const *lines)
 
 static void fill(const struct viewing *viewing, int unit, int rows)
 {
-    const struct uvk_board *board = viewing->program->board;
+    const struct uvk_board *board = viewing->board;
     struct uvk_view *view = viewing->view;
     struct grid grid = boxes_grid(board, unit, rows, lines_of, viewing, view->spots);
     char *text = g_strchomp(grid_text(&grid));
@@ -99,22 +110,37 @@ static void fill(const struct viewing *viewing, int unit, int rows)
     g_free(text);
 }
 
-struct uvk_view *uvk_layer_view(const struct uvk_program *program, unsigned layer,
-                                unsigned columns, unsigned lines)
+static struct uvk_view *view(struct viewing *viewing, unsigned columns, unsigned lines)
 {
-    const struct uvk_board *board = program->board;
-    struct uvk_view *view = g_new0(struct uvk_view, 1);
-    struct uvk_ways *ways = uvk_ways_find(program);
-    const struct viewing viewing = {program, ways, layer, view};
     int unit;
     int rows;
 
-    view->spot_count = uvk_board_cells(board);
-    view->spots = g_new0(struct uvk_spot, view->spot_count);
-    find_size(board, columns, lines, &unit, &rows);
-    fill(&viewing, unit, rows);
+    viewing->view = g_new0(struct uvk_view, 1);
+    viewing->view->spot_count = uvk_board_cells(viewing->board);
+    viewing->view->spots = g_new0(struct uvk_spot, viewing->view->spot_count);
+    find_size(viewing->board, columns, lines, &unit, &rows);
+    fill(viewing, unit, rows);
+    return viewing->view;
+}
+
+struct uvk_view *uvk_layer_view(const struct uvk_program *program, unsigned layer,
+                                unsigned columns, unsigned lines)
+{
+    struct uvk_ways *ways = uvk_ways_find(program);
+    struct viewing viewing = {
+        .board = program->board, .program = program, .ways = ways, .layer = layer};
+    struct uvk_view *seen = view(&viewing, columns, lines);
+
     uvk_ways_free(ways);
-    return view;
+    return seen;
+}
+
+struct uvk_view *uvk_board_view(const struct uvk_board *board, uvk_cell_words *words,
+                                const void *data, unsigned columns, unsigned lines)
+{
+    struct viewing viewing = {.board = board, .words = words, .data = data};
+
+    return view(&viewing, columns, lines);
 }
 
 void uvk_view_free(struct uvk_view *view)

@@ -40,6 +40,7 @@ struct uvk_knob {
     const char *name;
     unsigned half;
     const struct uvk_pin *pins[2];
+    struct uvk_place pin_places[2];
     unsigned detent; /* changes of phase from one detent to the next: 1, 2 or 4 */
     bool flipped;    /* the pins are the other way round */
     int push;        /* the key that its switch is; -1: none */
@@ -59,6 +60,7 @@ struct uvk_half {
     enum uvk_flow flow;
     uint32_t spare[UVK_SIDE_MAX]; /* of each row, the columns where no key is meant to stand */
     const struct uvk_pin *direct[UVK_DIRECT_MAX];
+    struct uvk_place direct_places[UVK_DIRECT_MAX];
     unsigned direct_count;
     bool to_power; /* its direct switches close to power, not to ground */
 };
@@ -165,6 +167,38 @@ unsigned uvk_board_cells(const struct uvk_board *board);
 
 /* Where a cell stands: "r0c1", or of a knob's turns "jog -1". Freed with g_free. */
 char *uvk_cell_place(const struct uvk_board *board, unsigned cell);
+
+/* ---- wires ------------------------------------------------------------------------------- */
+
+enum uvk_wire_side { UVK_WIRE_ROW, UVK_WIRE_COL, UVK_WIRE_DIRECT, UVK_WIRE_SIDES };
+
+/* A row, a column, or the one wire of a direct switch. */
+struct uvk_wire {
+    unsigned half;
+    enum uvk_wire_side side;
+    unsigned index; /* counted from 0 */
+};
+
+/* How many wires HALF has of SIDE. */
+unsigned uvk_wire_count(const struct uvk_half *half, enum uvk_wire_side side);
+
+/* Its pin, and where the text names that. */
+const struct uvk_pin *uvk_wire_pin(const struct uvk_board *board, const struct uvk_wire *wire);
+struct uvk_place uvk_wire_place(const struct uvk_board *board, const struct uvk_wire *wire);
+
+/* "c3", on halves "left.c3"; and with its pin: "column c3 (F7)". Freed with g_free. */
+char *uvk_wire_name(const struct uvk_board *board, const struct uvk_wire *wire);
+char *uvk_wire_text(const struct uvk_board *board, const struct uvk_wire *wire);
+
+/* The wire of SIDE that KEY hangs on. False: it has none there. */
+bool uvk_key_wire(const struct uvk_board *board, unsigned key, enum uvk_wire_side side,
+                  struct uvk_wire *wire);
+bool uvk_same_wire(const struct uvk_wire *a, const struct uvk_wire *b);
+
+/* The wire that is called NAME, as above, or by its pin. False: there is none. */
+bool uvk_wire_named(const struct uvk_board *board, const char *name, struct uvk_wire *wire);
+
+/* ---- the same board ---------------------------------------------------------------------- */
 
 /* Has BOARD the same switch in the same place, as large? */
 bool uvk_board_has_key(const struct uvk_board *board, const struct uvk_key_place *key);

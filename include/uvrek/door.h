@@ -12,9 +12,9 @@
  * Each event has a number; what found no room is missing among the numbers. Who tries keys may
  * have their presses kept from the host, as long as requests come: UVK_WATCH_KEEPS.
  * 5. Nothing here waits, and a pass with the door open is bounded like any other.
- * 6. A probe (UVK_USE_PROBE) is a firmware that learns the wiring of a board. Each pin of the chip
- * is selected in turn and all others are read; what conducts is told as UVK_EVENT_SWITCH. It has
- * no keys, types nothing and keeps nothing, so its door is always open.
+ * 6. A probe (UVK_USE_PROBE) is a firmware that learns the wiring of a board. Each pin of the
+ * chip is selected in turn and all others are read; what conducts is told as UVK_EVENT_SWITCH.
+ * It has no keys, types nothing and keeps nothing, so its door is always open.
  */
 #ifndef UVREK_DOOR_H
 #define UVREK_DOOR_H
@@ -125,8 +125,9 @@ enum uvk_door_event {
 /* An event is nine bytes: its kind, with UVK_EVENT_ON if it is down or on; key or layer; when,
  * two bytes of milliseconds that wrap (of a decision: when the key went down); of a decision
  * why (enum uvk_reason), the key that decided it or how many taps of a dance, which combo, and
- * the action, two bytes. Of a turn of a knob: how many changes of its contacts were too fast to be
- * seen one by one. Of a switch the key is its scan line, and behind the time stands its sense. */
+ * the action, two bytes. Of a turn of a knob: how many changes of its contacts were too fast to
+ * be seen one by one. Of a switch the key is its scan line, and behind the time stands its
+ * sense. A contact that was down already when the watching began has a 1 behind that. */
 #define UVK_EVENT_ON        0x80u
 #define UVK_EVENT_BYTES     9u
 #define UVK_EVENTS_A_REPORT 3u

@@ -58,6 +58,8 @@ struct uvk_live;
 /* Open the keyboard NAME at WHERE. NULL: *ERROR. */
 struct uvk_live *uvk_live_open(const char *where, const char *name, GError **error);
 void uvk_live_close(struct uvk_live *live);
+/* The name that it was opened by; the keyboard's own. */
+const char *uvk_live_name(const struct uvk_live *live);
 
 /* Ask who it is, anew. False: *ERROR. */
 bool uvk_live_who(struct uvk_live *live, struct uvk_live_facts *facts, GError **error);
@@ -107,13 +109,18 @@ struct uvk_live_event {
     enum uvk_door_event kind;
     bool on;                      /* a key went down; a layer went on */
     unsigned number;              /* modulo 65,536; what is missing was lost */
-    uint8_t key;                  /* or the layer */
+    uint8_t key;                  /* or the layer; of a switch without a key its scan line */
+    uint8_t sense;                /* of a switch without a key */
+    bool before;                  /* a contact that was down when the watching began */
+    uint8_t missed;               /* of a turn: changes too fast to be seen one by one */
     uint16_t ms;                  /* modulo 65,536; of a decision: when the key went down */
     struct uvk_decision decision; /* of a decision: its action is of the image in force */
 };
 
-/* Tell of events of the kinds in MASK (a bit each) from now on; 0: no more. */
+/* Tell of events of the kinds in MASK (a bit each) from now on; 0: no more. With UVK_WATCH_KEEPS
+ * presses reach nobody else, as long as uvk_live_stay is called each second. */
 bool uvk_live_watch(struct uvk_live *live, unsigned mask, GError **error);
+bool uvk_live_stay(struct uvk_live *live, GError **error);
 
 /* The next event, waited for up to MS. 1: there is one; 0: none; -1: *ERROR. */
 int uvk_live_next(struct uvk_live *live, unsigned ms, struct uvk_live_event *event,

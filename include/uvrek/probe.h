@@ -1,8 +1,8 @@
 /* probe.h - the firmware that learns how a board is wired. Desk side.
  *
- * 1. A probe selects one pin after another: that one is low, all others are inputs that are pulled
- *    up. So nothing on a board can be harmed, whatever is joined to what, and a switch is seen on
- *    any two pins, and on any pin that it joins to ground.
+ * 1. A probe selects one pin after another: that one is low, all others are inputs that are
+ * pulled up. So nothing on a board can be harmed, whatever is joined to what, and a switch is
+ * seen on any two pins, and on any pin that it joins to ground.
  * 2. It is no keyboard: it types nothing, keeps nothing, and tells what it sees to everybody
  *    (door.h, rule 6). What was kept in the chip's memory stays there.
  * 3. It is built and flashed like any other firmware of the board, and says so in its note.

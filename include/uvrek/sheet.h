@@ -60,6 +60,12 @@ struct uvk_view {
  * gives a larger view. Freed with uvk_view_free. */
 struct uvk_view *uvk_layer_view(const struct uvk_program *program, unsigned layer,
                                 unsigned columns, unsigned lines);
+
+/* What CELL says: *UPPER, and *LOWER or NULL; both are freed. */
+typedef void uvk_cell_words(const void *data, unsigned cell, char **upper, char **lower);
+/* The same of BOARD, with WORDS in its keys. */
+struct uvk_view *uvk_board_view(const struct uvk_board *board, uvk_cell_words *words,
+                                const void *data, unsigned columns, unsigned lines);
 void uvk_view_free(struct uvk_view *view);
 
 /* The pins of KEY, the way the current flows: "B1→F4", "D0 ⏚"; by the names that are printed

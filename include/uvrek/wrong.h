@@ -2,8 +2,8 @@
  * says. Desk side.
  *
  * 1. A fault is ordered for a simulated board (bench.h), to try what finds it.
- * 2. A wire is called as the addresses of keys call it, r0 or c3, or d2 of a direct switch; or by
- *    its pin. On halves the name of the half stands before it: left.c3.
+ * 2. A wire is called as the addresses of keys call it, r0 or c3, or d2 of a direct switch; or
+ * by its pin. On halves the name of the half stands before it: left.c3.
  */
 #ifndef UVREK_WRONG_H
 #define UVREK_WRONG_H
@@ -28,14 +28,6 @@ enum uvk_wrong_kind {
     UVK_WRONG_HALVES,  /* halves: each half's wires are on the other one's pins */
     UVK_WRONG_KNOB,    /* knob NAME: its two contacts are on one another's pins */
     UVK_WRONGS
-};
-
-enum uvk_wire_side { UVK_WIRE_ROW, UVK_WIRE_COL, UVK_WIRE_DIRECT };
-
-struct uvk_wire {
-    unsigned half;
-    enum uvk_wire_side side;
-    unsigned index; /* counted from 0 */
 };
 
 struct uvk_wrong {

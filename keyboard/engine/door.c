@@ -309,8 +309,7 @@ uint32_t uvk_door_serial(const struct uvk_engine *engine)
 
 enum uvk_door_state uvk_door_state(const struct uvk_engine *engine)
 {
-    return is_open(engine) ? UVK_DOOR_IS_OPEN
-                           : (enum uvk_door_state)engine->door.consent.state;
+    return is_open(engine) ? UVK_DOOR_IS_OPEN : (enum uvk_door_state)engine->door.consent.state;
 }
 
 void uvk_door_close(struct uvk_engine *engine)

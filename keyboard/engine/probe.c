@@ -25,8 +25,8 @@ void uvk_scan(struct uvk_engine *engine, struct uvk_port *port)
     }
     grounded |= uvk_port_read_line(port, PINS); /* it may have closed meanwhile */
     for (uint8_t pin = 0; pin < PINS; pin++) {
-        (void)uvk_line_take(engine, pin,
-                            (grounded & bit_of(pin)) != 0 ? 0 : (uvk_bits)(low[pin] & ~grounded));
+        (void)uvk_line_take(
+            engine, pin, (grounded & bit_of(pin)) != 0 ? 0 : (uvk_bits)(low[pin] & ~grounded));
     }
     (void)uvk_line_take(engine, PINS, grounded);
     engine->scanned = true;

@@ -106,29 +106,35 @@ static bool is_told(const struct uvk_engine *engine, uint8_t layer)
     return (engine->door.watching.told[layer >> 3] & uvk_bit(layer)) != 0;
 }
 
+/* It was down before. */
+static void tell_down(struct uvk_engine *engine, uint8_t line, uint8_t sense)
+{
+    uint8_t key = UVK_USE_PROBE ? UVK_NO_KEY : uvk_image_key_at(&engine->image, line, sense);
+    bool spare = key == UVK_NO_KEY;
+    uint8_t *told = tell(engine, spare ? UVK_EVENT_SWITCH : UVK_EVENT_CONTACT,
+                         spare ? line : key, engine->now);
+
+    if (told != NULL) {
+        told[0] |= UVK_EVENT_ON;
+        told[4] = spare ? sense : 0;
+        told[5] = 1;
+    }
+}
+
 /* Who begins to keep presses is told of what is down already, a line in each pass. */
 static void tell_held(struct uvk_engine *engine)
 {
     struct uvk_watching *watching = &engine->door.watching;
-    struct uvk_event event;
     uvk_bits down;
 
     if ((watching->mask & UVK_WATCH_KEEPS) == 0 ||
         watching->line >= uvk_image_lines(&engine->image)) {
         return;
     }
-    event.at = engine->now;
-    event.down = true;
     down = engine->debounce.down[watching->line];
     for (uint8_t sense = 0; down != 0; sense++, down = (uvk_bits)(down >> 1)) {
-        event.key = uvk_image_key_at(&engine->image, watching->line, sense);
-        if ((down & 1u) == 0) {
-            continue;
-        }
-        if (UVK_USE_PROBE || event.key == UVK_NO_KEY) {
-            uvk_watching_switch(engine, watching->line, sense, true);
-        } else {
-            uvk_watching_contact(engine, &event);
+        if (down & 1u) {
+            tell_down(engine, watching->line, sense);
         }
     }
     watching->line++;

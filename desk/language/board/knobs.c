@@ -27,6 +27,7 @@ static void read_pins(struct reading *reading, const struct uvk_node *statement,
         }
         pin = take_pin(reading, knob->half, false, node);
         knob->pins[i] = pin;
+        knob->pin_places[i] = node->place;
     }
     want_end(reading, statement, 3);
 }

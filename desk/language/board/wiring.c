@@ -8,7 +8,6 @@
 
 /* ---- the matrix ------------------------------------------------------------------------ */
 
-/* PLACES may be NULL. */
 static void read_side(struct reading *reading, const struct uvk_node *statement,
                       const struct wired *wired, const struct uvk_pin **pins,
                       struct uvk_place *places, unsigned *count, unsigned most)
@@ -26,9 +25,7 @@ static void read_side(struct reading *reading, const struct uvk_node *statement,
         }
         /* NULL for a mistake: the addresses still count right */
         pins[*count] = take_pin(reading, wired->number, wired->for_both, node);
-        if (places != NULL) {
-            places[*count] = node->place;
-        }
+        places[*count] = node->place;
         (*count)++;
     }
     if (item(statement, 1) == NULL) {
@@ -70,9 +67,11 @@ static void read_flow(struct reading *reading, const struct uvk_node *statement,
         wired->half->flow_place = from->place;
     } else if (is_name(from, "row") && is_arrow && is_name(to, "col")) {
         wired->half->flow = UVK_ROW_TO_COL;
+        wired->half->flow_place = uvk_place_span(from->place, to->place);
         want_end(reading, statement, 4);
     } else if (is_name(from, "col") && is_arrow && is_name(to, "row")) {
         wired->half->flow = UVK_COL_TO_ROW;
+        wired->half->flow_place = uvk_place_span(from->place, to->place);
         want_end(reading, statement, 4);
     } else {
         struct uvk_place place = from != NULL ? from->place : statement->place;
@@ -143,7 +142,7 @@ static void read_direct_pins(struct reading *reading, const struct uvk_node *sta
     const struct wired *wired = subject;
 
     wired->half->direct_place = statement->place;
-    read_side(reading, statement, wired, wired->half->direct, NULL, &wired->half->direct_count,
+    read_side(reading, statement, wired, wired->half->direct, wired->half->direct_places, &wired->half->direct_count,
               UVK_DIRECT_MAX);
 }
 

@@ -1,0 +1,48 @@
+/* asking.h - `uvrek wires`: the command in wires.c, the questions in wires_ask.c, what the
+ * probe and the person answer in wires_hear.c. */
+#ifndef UVREK_CLI_ASKING_H
+#define UVREK_CLI_ASKING_H
+
+#include "live.h"
+
+#include "uvrek/wiring.h"
+
+/* What the probe tells, and what is typed here. */
+struct hearing {
+    struct uvk_live *live;
+    const struct uvk_chip *chip;
+    GArray *background; /* of struct uvk_conducts: what conducts with no key down */
+    GArray *closed;     /* what conducts now, beside that */
+    GArray *press;      /* what has conducted since the last question */
+    uint64_t grounded;  /* a bit for each pin that is joined to ground now */
+    GString *typed;     /* what has been typed, and is not read yet */
+    bool ended;         /* nothing will be typed any more */
+};
+
+bool hearing_begin(struct hearing *hearing, struct uvk_live *live, const struct uvk_chip *chip,
+                   GError **error);
+void hearing_end(struct hearing *hearing);
+
+/* What is joined with no key down. */
+void hearing_join(const struct hearing *hearing, struct uvk_wiring *wiring);
+
+enum heard {
+    HEARD_PRESS,   /* a key went down and came up: PRESS has what conducted */
+    HEARD_NOTHING, /* somebody says that nothing comes of it */
+    HEARD_BACK,    /* the last answer was wrong */
+    HEARD_STOP,    /* no more questions */
+    HEARD_LATE,    /* a minute has passed */
+    HEARD_TROUBLE  /* *ERROR */
+};
+
+/* Wait for a press; or for a turn of a knob, whose contact on *FIRST changes first from where
+ * both are alike. */
+enum heard hear_press(struct hearing *hearing, GError **error);
+enum heard hear_turn(struct hearing *hearing, const struct uvk_pin **first,
+                     const struct uvk_pin **second, GError **error);
+
+/* Ask for every key of WIRING, or those that ONLY names, and for its knobs. False: *ERROR. */
+bool ask_all(struct hearing *hearing, struct uvk_wiring *wiring,
+             const struct uvk_program *program, char *const *only, GError **error);
+
+#endif

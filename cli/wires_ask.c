@@ -1,0 +1,213 @@
+/* wires_ask.c - one question after the other: which key, which knob. */
+#include "asking.h"
+
+#include "uvrek/bench.h"
+#include "uvrek/sheet.h"
+
+#include <stdio.h>
+#include <string.h>
+#include <unistd.h>
+
+struct asking {
+    struct hearing *hearing;
+    struct uvk_wiring *wiring;
+    const struct uvk_program *program;
+    GArray *asked; /* of unsigned: cells, in the order of the questions; knobs by their right
+                      turn */
+    bool picture;  /* on a terminal the board is shown */
+};
+
+/* ---- the question ------------------------------------------------------------------------ */
+
+static char *name_of(const struct asking *asking, unsigned cell)
+{
+    return asking->program->keymap != NULL ? uvk_source_text(asking->program, cell)
+                                           : uvk_cell_place(asking->program->board, cell);
+}
+
+#define CLEAR "\033[H\033[2J"
+
+static void show_board(const struct asking *asking, unsigned cell)
+{
+    const struct uvk_board *board = asking->program->board;
+    const char **marks = g_new0(const char *, board->key_count + 1u);
+    char *text;
+
+    for (unsigned i = 0; i < board->key_count; i++) {
+        marks[i] = i == cell ? "HERE" : NULL;
+    }
+    text = uvk_board_text(board, marks, 80);
+    fputs(CLEAR, stdout);
+    fputs(text, stdout);
+    g_free(text);
+    g_free(marks);
+}
+
+static void show_question(const struct asking *asking, unsigned at)
+{
+    const struct uvk_board *board = asking->program->board;
+    unsigned cell = g_array_index(asking->asked, unsigned, at);
+    bool knob = cell >= board->key_count;
+    char *name = name_of(asking, cell);
+
+    if (asking->picture) {
+        show_board(asking, cell);
+    }
+    if (knob) {
+        printf("%u of %u: turn %s slowly to the right\n", at + 1, asking->asked->len,
+               board->knobs[(cell - board->key_count) / 2].name);
+    } else {
+        printf("%u of %u: press %s\n", at + 1, asking->asked->len, name);
+    }
+    if (asking->picture) {
+        puts("Enter: nothing comes of it; back: the last one was wrong; stop: no more "
+             "questions");
+    }
+    (void)fflush(stdout);
+    g_free(name);
+}
+
+/* ---- the answer -------------------------------------------------------------------------- */
+
+static const char *label(const struct asking *asking, const struct uvk_pin *pin)
+{
+    return pin != NULL ? uvk_pin_label(asking->program->board, pin) : "ground";
+}
+
+static void show_press(const struct asking *asking)
+{
+    const GArray *press = asking->hearing->press;
+
+    fputs("  it joins", stdout);
+    for (guint i = 0; i < press->len; i++) {
+        const struct uvk_conducts *pair = &g_array_index(press, struct uvk_conducts, i);
+        printf("%s %s to %s", i > 0 ? "," : "", label(asking, pair->high),
+               label(asking, pair->low));
+    }
+    putchar('\n');
+}
+
+/* False: the question is to be asked again. */
+static bool take_press(struct asking *asking, unsigned key)
+{
+    const GArray *press = asking->hearing->press;
+    unsigned other;
+    char *name;
+
+    switch (uvk_wiring_take(asking->wiring, key,
+                            (const struct uvk_conducts *)(void *)press->data, press->len,
+                            &other)) {
+    case UVK_PRESS_TAKEN:
+        show_press(asking);
+        return true;
+    case UVK_PRESS_TWO:
+        puts("  more than one switch was closed: press this one alone");
+        return false;
+    default:
+        name = name_of(asking, other);
+        printf("  that switch was %s: press the one that is asked for, or say back\n", name);
+        g_free(name);
+        return false;
+    }
+}
+
+static enum heard ask_key(struct asking *asking, unsigned key, GError **error)
+{
+    enum heard heard = hear_press(asking->hearing, error);
+
+    if (heard == HEARD_NOTHING) {
+        (void)uvk_wiring_take(asking->wiring, key, NULL, 0, NULL);
+    }
+    return heard == HEARD_PRESS && !take_press(asking, key) ? HEARD_LATE : heard;
+}
+
+static enum heard ask_knob(struct asking *asking, unsigned knob, GError **error)
+{
+    const struct uvk_pin *first;
+    const struct uvk_pin *second;
+    enum heard heard = hear_turn(asking->hearing, &first, &second, error);
+
+    if (heard == HEARD_NOTHING) {
+        uvk_wiring_take_knob(asking->wiring, knob, NULL, NULL);
+    } else if (heard == HEARD_PRESS) {
+        uvk_wiring_take_knob(asking->wiring, knob, first, second);
+        printf("  %s closes first, then %s\n", label(asking, first), label(asking, second));
+    }
+    return heard;
+}
+
+/* ---- one after the other ----------------------------------------------------------------- */
+
+/* The question before is open again. */
+static unsigned go_back(struct asking *asking, unsigned at)
+{
+    unsigned before = at > 0 ? at - 1 : 0;
+    unsigned cell = g_array_index(asking->asked, unsigned, before);
+
+    if (cell < asking->program->board->key_count) {
+        uvk_wiring_forget(asking->wiring, cell);
+    }
+    return before;
+}
+
+static bool ask(struct asking *asking, GError **error)
+{
+    const struct uvk_board *board = asking->program->board;
+    unsigned at = 0;
+
+    while (at < asking->asked->len) {
+        unsigned cell = g_array_index(asking->asked, unsigned, at);
+        enum heard heard;
+        show_question(asking, at);
+        heard = cell < board->key_count
+                    ? ask_key(asking, cell, error)
+                    : ask_knob(asking, (cell - board->key_count) / 2, error);
+        if (heard == HEARD_STOP || heard == HEARD_TROUBLE) {
+            return heard == HEARD_STOP;
+        }
+        at = heard == HEARD_BACK ? go_back(asking, at) : heard == HEARD_LATE ? at : at + 1;
+    }
+    return true;
+}
+
+static bool is_wanted(const struct uvk_board *board, unsigned cell, char *const *only)
+{
+    char *place = uvk_cell_place(board, cell);
+    bool wanted = only == NULL || g_strv_contains((const char *const *)only, place);
+
+    g_free(place);
+    return wanted;
+}
+
+static GArray *questions(const struct uvk_wiring *wiring, const struct uvk_board *board,
+                         char *const *only)
+{
+    GArray *asked = g_array_new(FALSE, TRUE, sizeof(unsigned));
+
+    for (unsigned key = 0; key < board->key_count; key++) {
+        if (uvk_wiring_has(wiring, key) && is_wanted(board, key, only)) {
+            g_array_append_val(asked, key);
+        }
+    }
+    for (unsigned knob = 0; knob < board->knob_count; knob++) {
+        unsigned right = board->key_count + 2 * knob + 1;
+        if (uvk_wiring_has_knob(wiring, knob) && is_wanted(board, right, only)) {
+            g_array_append_val(asked, right);
+        }
+    }
+    return asked;
+}
+
+bool ask_all(struct hearing *hearing, struct uvk_wiring *wiring,
+             const struct uvk_program *program, char *const *only, GError **error)
+{
+    struct asking asking = {.hearing = hearing,
+                            .wiring = wiring,
+                            .program = program,
+                            .asked = questions(wiring, program->board, only),
+                            .picture = isatty(STDIN_FILENO) && isatty(STDOUT_FILENO)};
+    bool good = ask(&asking, error);
+
+    g_array_unref(asking.asked);
+    return good;
+}

@@ -1,0 +1,292 @@
+/* wires_hear.c - what a probe tells of one press, and what is typed meanwhile. */
+#include "asking.h"
+
+#include "events.h"
+
+#include <string.h>
+#include <unistd.h>
+
+#define LOOK_MS  20u
+#define START_MS 150 /* what conducts with no key down has been told by then */
+#define LATE_S   60
+#define QUIET_MS 400 /* a knob that has not moved for so long has stopped */
+#define STAY_US  1000000
+
+/* ---- what conducts ----------------------------------------------------------------------- */
+
+static int find(const GArray *list, const struct uvk_conducts *pair)
+{
+    for (guint i = 0; i < list->len; i++) {
+        const struct uvk_conducts *other = &g_array_index(list, struct uvk_conducts, i);
+        if (other->low == pair->low && other->high == pair->high) {
+            return (int)i;
+        }
+    }
+    return -1;
+}
+
+static void add(GArray *list, const struct uvk_conducts *pair)
+{
+    if (find(list, pair) < 0) {
+        g_array_append_vals(list, pair, 1);
+    }
+}
+
+static void take_away(GArray *list, const struct uvk_conducts *pair)
+{
+    int at = find(list, pair);
+
+    if (at >= 0) {
+        g_array_remove_index(list, (guint)at);
+    }
+}
+
+/* False: the probe speaks of pins that the chip does not have. */
+static bool pair_of(const struct hearing *hearing, const struct uvk_live_event *event,
+                    struct uvk_conducts *pair)
+{
+    const struct uvk_chip *chip = hearing->chip;
+
+    pair->low = event->key < chip->pin_count ? &chip->pins[event->key] : NULL;
+    pair->high = event->sense < chip->pin_count ? &chip->pins[event->sense] : NULL;
+    return event->kind == UVK_EVENT_SWITCH && event->key <= chip->pin_count &&
+           pair->high != NULL;
+}
+
+static void note_ground(struct hearing *hearing, const struct uvk_conducts *pair, bool on)
+{
+    uint64_t bit = (uint64_t)1 << (pair->high - hearing->chip->pins);
+
+    if (pair->low == NULL) {
+        hearing->grounded = on ? hearing->grounded | bit : hearing->grounded & ~bit;
+    }
+}
+
+static void take_event(struct hearing *hearing, const struct uvk_live_event *event)
+{
+    struct uvk_conducts pair;
+
+    if (!pair_of(hearing, event, &pair)) {
+        return;
+    }
+    note_ground(hearing, &pair, event->on);
+    if (event->before) {
+        add(hearing->background, &pair);
+    } else if (!event->on) {
+        take_away(hearing->background, &pair);
+        take_away(hearing->closed, &pair);
+    } else if (find(hearing->background, &pair) < 0) {
+        add(hearing->closed, &pair);
+        if (hearing->press->len < UVK_CONDUCTS_MAX) {
+            add(hearing->press, &pair);
+        }
+    }
+}
+
+/* The next event, waited for up to LOOK_MS. As uvk_live_next. */
+static int next(struct hearing *hearing, struct uvk_live_event *event, GError **error)
+{
+    int come = uvk_live_next(hearing->live, LOOK_MS, event, error);
+
+    if (come > 0) {
+        take_event(hearing, event);
+    }
+    return come;
+}
+
+bool hearing_begin(struct hearing *hearing, struct uvk_live *live, const struct uvk_chip *chip,
+                   GError **error)
+{
+    gint64 end = g_get_monotonic_time() + START_MS * (gint64)1000;
+    struct uvk_live_event event;
+
+    memset(hearing, 0, sizeof *hearing);
+    hearing->live = live;
+    hearing->chip = chip;
+    hearing->background = g_array_new(FALSE, TRUE, sizeof(struct uvk_conducts));
+    hearing->closed = g_array_new(FALSE, TRUE, sizeof(struct uvk_conducts));
+    hearing->press = g_array_new(FALSE, TRUE, sizeof(struct uvk_conducts));
+    hearing->typed = g_string_new(NULL);
+    if (!uvk_live_watch(live, 1u << UVK_EVENT_SWITCH | UVK_WATCH_KEEPS, error)) {
+        return false;
+    }
+    while (g_get_monotonic_time() < end) {
+        if (next(hearing, &event, error) < 0) {
+            return false;
+        }
+    }
+    return true;
+}
+
+void hearing_end(struct hearing *hearing)
+{
+    if (hearing->typed != NULL) {
+        (void)uvk_live_watch(hearing->live, 0, NULL);
+        g_array_unref(hearing->background);
+        g_array_unref(hearing->closed);
+        g_array_unref(hearing->press);
+        g_string_free(hearing->typed, TRUE);
+    }
+}
+
+void hearing_join(const struct hearing *hearing, struct uvk_wiring *wiring)
+{
+    for (guint i = 0; i < hearing->background->len; i++) {
+        const struct uvk_conducts *pair =
+            &g_array_index(hearing->background, struct uvk_conducts, i);
+        const struct uvk_conducts back = {pair->high, pair->low};
+        if (pair->low != NULL && find(hearing->background, &back) >= 0) {
+            uvk_wiring_join(wiring, pair->low, pair->high);
+        }
+    }
+}
+
+/* ---- what is typed ----------------------------------------------------------------------- */
+
+/* Bytes that wait. A program that is started without anybody to type only listens. */
+static void read_typed(struct hearing *hearing)
+{
+    GPollFD input = {STDIN_FILENO, G_IO_IN, 0};
+    char bytes[256];
+    gssize count;
+
+    if (hearing->ended || g_poll(&input, 1, 0) <= 0) {
+        return;
+    }
+    count = read(STDIN_FILENO, bytes, sizeof bytes);
+    if (count <= 0) {
+        hearing->ended = true;
+    } else {
+        g_string_append_len(hearing->typed, bytes, count);
+    }
+}
+
+/* A line that was typed, as an answer; HEARD_LATE: there is none. Any other word is the same as
+ * nothing but Enter. */
+static enum heard typed_answer(struct hearing *hearing)
+{
+    char *end;
+    enum heard heard;
+
+    read_typed(hearing);
+    end = strchr(hearing->typed->str, '\n');
+    if (end == NULL) {
+        return HEARD_LATE;
+    }
+    *end = '\0';
+    heard = strcmp(hearing->typed->str, "back") == 0   ? HEARD_BACK
+            : strcmp(hearing->typed->str, "stop") == 0 ? HEARD_STOP
+                                                       : HEARD_NOTHING;
+    g_string_erase(hearing->typed, 0, end - hearing->typed->str + 1);
+    return heard;
+}
+
+/* ---- answers ----------------------------------------------------------------------------- */
+
+struct waiting {
+    gint64 end, stayed;
+};
+
+static struct waiting wait_from_now(void)
+{
+    gint64 now = g_get_monotonic_time();
+
+    return (struct waiting){now + LATE_S * (gint64)G_USEC_PER_SEC, now};
+}
+
+/* Goes on while nothing but time has passed. False: *HEARD. */
+static bool goes_on(struct hearing *hearing, struct waiting *waiting, enum heard *heard,
+                    GError **error)
+{
+    gint64 now = g_get_monotonic_time();
+
+    *heard = listening_ends() ? HEARD_STOP : typed_answer(hearing);
+    if (now - waiting->stayed >= STAY_US) {
+        waiting->stayed = now;
+        if (!uvk_live_stay(hearing->live, error)) {
+            *heard = HEARD_TROUBLE;
+        }
+    }
+    return *heard == HEARD_LATE && now < waiting->end;
+}
+
+enum heard hear_press(struct hearing *hearing, GError **error)
+{
+    struct waiting waiting = wait_from_now();
+    struct uvk_live_event event;
+    enum heard heard;
+    int come = 0;
+
+    g_array_set_size(hearing->press, 0);
+    while (hearing->press->len == 0 || hearing->closed->len > 0) {
+        if (!goes_on(hearing, &waiting, &heard, error)) {
+            return heard;
+        }
+        come = next(hearing, &event, error);
+        if (come < 0) {
+            return HEARD_TROUBLE;
+        }
+    }
+    return HEARD_PRESS;
+}
+
+static bool is_set(uint64_t bits, const struct hearing *hearing, const struct uvk_pin *pin)
+{
+    return (bits >> (pin - hearing->chip->pins) & 1u) != 0;
+}
+
+/* Until the knob has stopped. */
+static enum heard wait_for_rest(struct hearing *hearing, GError **error)
+{
+    gint64 quiet = g_get_monotonic_time();
+    struct uvk_live_event event;
+
+    while (g_get_monotonic_time() - quiet < QUIET_MS * (gint64)1000) {
+        int come = next(hearing, &event, error);
+        if (come < 0) {
+            return HEARD_TROUBLE;
+        }
+        if (come > 0) {
+            quiet = g_get_monotonic_time();
+        }
+    }
+    return HEARD_PRESS;
+}
+
+enum heard hear_turn(struct hearing *hearing, const struct uvk_pin **first,
+                     const struct uvk_pin **second, GError **error)
+{
+    struct waiting waiting = wait_from_now();
+    uint64_t before = hearing->grounded;
+    struct uvk_live_event event;
+    struct uvk_conducts pair;
+    enum heard heard;
+
+    *first = NULL;
+    *second = NULL;
+    while (*second == NULL) {
+        int come;
+        if (!goes_on(hearing, &waiting, &heard, error)) {
+            return heard;
+        }
+        come = next(hearing, &event, error);
+        if (come < 0) {
+            return HEARD_TROUBLE;
+        }
+        if (come == 0 || !pair_of(hearing, &event, &pair) || pair.low != NULL) {
+            continue;
+        }
+        if (*first == NULL) {
+            *first = pair.high;
+        } else if (pair.high != *first) {
+            *second = pair.high;
+        }
+    }
+    /* between two detents the second contact changes first */
+    if (is_set(before, hearing, *first) != is_set(before, hearing, *second)) {
+        const struct uvk_pin *swapped = *first;
+        *first = *second;
+        *second = swapped;
+    }
+    return wait_for_rest(hearing, error);
+}

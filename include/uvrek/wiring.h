@@ -1,0 +1,81 @@
+/* wiring.h - how a board is really wired, learned by pressing its keys, and its file made to
+ * say so. Desk side.
+ *
+ * 1. A probe (probe.h) tells which pins conduct. Whoever asks gives that to a struct
+ * uvk_wiring, key by key, in any order; a key may be given again, or be left out.
+ * 2. From all of it together follows the pin of each wire. A wire that only one key was pressed
+ * of keeps the pin that the file says, if that fits.
+ * 3. A correction changes the words of the file that are wrong, and nothing else: comments and
+ *    spacing stay.
+ */
+#ifndef UVREK_WIRING_H
+#define UVREK_WIRING_H
+
+#include "uvrek/problem.h"
+#include "uvrek/text.h"
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+/* While LOW was low, HIGH was too. LOW is NULL: ground. */
+struct uvk_conducts {
+    const struct uvk_pin *low, *high;
+};
+
+#define UVK_CONDUCTS_MAX 16u /* that one press is taken to show; more are left out */
+
+struct uvk_wiring;
+
+/* BOARD has to outlive it. HALF: the one whose controller the probe is in; of a board with one
+ * controller all keys count. */
+struct uvk_wiring *uvk_wiring_new(const struct uvk_board *board, unsigned half);
+/* What WIRING has learned, for BOARD: the same one, by a file that was corrected. */
+struct uvk_wiring *uvk_wiring_again(const struct uvk_wiring *wiring,
+                                    const struct uvk_board *board);
+void uvk_wiring_free(struct uvk_wiring *wiring);
+
+/* Is KEY one of those, and KNOB? */
+bool uvk_wiring_has(const struct uvk_wiring *wiring, unsigned key);
+bool uvk_wiring_has_knob(const struct uvk_wiring *wiring, unsigned knob);
+
+/* Pins that conduct both ways with no key down: they are joined. */
+void uvk_wiring_join(struct uvk_wiring *wiring, const struct uvk_pin *a,
+                     const struct uvk_pin *b);
+
+/* How a press went. */
+enum uvk_wiring_press {
+    UVK_PRESS_TAKEN,
+    UVK_PRESS_TWO,  /* more than one switch was closed: nothing was taken */
+    UVK_PRESS_KNOWN /* it is a key that was given before: nothing was taken; that one in *OTHER
+                     */
+};
+
+/* While KEY was pressed, COUNT pairs conducted. 0: nothing came of it. */
+enum uvk_wiring_press uvk_wiring_take(struct uvk_wiring *wiring, unsigned key,
+                               const struct uvk_conducts *pairs, unsigned count,
+                               unsigned *other);
+/* As if KEY had not been given. */
+void uvk_wiring_forget(struct uvk_wiring *wiring, unsigned key);
+
+/* KNOB was turned clockwise, and its contact on FIRST closed first, then that on SECOND. NULL:
+ * nothing came of it. */
+void uvk_wiring_take_knob(struct uvk_wiring *wiring, unsigned knob, const struct uvk_pin *first,
+                          const struct uvk_pin *second);
+
+/* What the file has wrong, and what cannot be told, a sentence each. Freed with the list. */
+GPtrArray *uvk_wiring_told(const struct uvk_wiring *wiring); /* of char * */
+
+/* Is there anything that the file could say better? */
+bool uvk_wiring_differs(const struct uvk_wiring *wiring);
+
+/* The source that names the wires, corrected; its path into *PATH, borrowed. Freed with g_free.
+ * NULL: *ERROR says why it cannot be done. */
+char *uvk_wiring_mend(const struct uvk_wiring *wiring, size_t *size, const char **path,
+                      GError **error);
+
+#ifdef __cplusplus
+}
+#endif
+
+#endif
