@@ -3,6 +3,7 @@
 #ifndef UVREK_CLI_ASKING_H
 #define UVREK_CLI_ASKING_H
 
+#include "events.h"
 #include "live.h"
 
 #include "uvrek/wiring.h"
@@ -15,7 +16,9 @@ struct hearing {
     GArray *closed;     /* what conducts now, beside that */
     GArray *press;      /* what has conducted since the last question */
     uint64_t grounded;  /* a bit for each pin that is joined to ground now */
+    char *said;         /* the latest line that was typed */
     GString *typed;     /* what has been typed, and is not read yet */
+    struct events events;
     bool ended;         /* nothing will be typed any more */
 };
 
@@ -26,11 +29,17 @@ void hearing_end(struct hearing *hearing);
 /* What is joined with no key down. */
 void hearing_join(const struct hearing *hearing, struct uvk_wiring *wiring);
 
+/* What the press has shown, by the names of BOARD's pins (NULL: the chip's): "it joins B1 to
+ * F4".
+ */
+void hearing_print(const struct hearing *hearing, const struct uvk_board *board);
+
 enum heard {
     HEARD_PRESS,   /* a key went down and came up: PRESS has what conducted */
     HEARD_NOTHING, /* somebody says that nothing comes of it */
     HEARD_BACK,    /* the last answer was wrong */
     HEARD_STOP,    /* no more questions */
+    HEARD_WORDS,   /* something else was typed: SAID */
     HEARD_LATE,    /* a minute has passed */
     HEARD_TROUBLE  /* *ERROR */
 };
@@ -44,5 +53,9 @@ enum heard hear_turn(struct hearing *hearing, const struct uvk_pin **first,
 /* Ask for every key of WIRING, or those that ONLY names, and for its knobs. False: *ERROR. */
 bool ask_all(struct hearing *hearing, struct uvk_wiring *wiring,
              const struct uvk_program *program, char *const *only, GError **error);
+
+/* wires_new.c: a board of which only the chip is known is learned, and written to PATH. The
+ * exit status. */
+int learn_board(const struct live_wishes *wishes, const char *chip_name, const char *path);
 
 #endif

@@ -36,6 +36,9 @@ int run_command(const struct command *command, int argc, char **argv);
 /* Is COUNT one? If not, that is told. */
 bool is_one(const struct command *command, int count);
 
+/* A name of the language as near as possible to TEXT. Freed with g_free. */
+char *name_from(const char *text);
+
 /* The layer of that name; -1 and a message if KEYMAP (perhaps NULL) has none. */
 int find_layer(const struct uvk_keymap *keymap, const char *name);
 

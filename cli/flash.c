@@ -134,19 +134,37 @@ static int flash_file(const char *path, struct wishes *wishes)
     return status;
 }
 
+/* The probe for a chip that is on a board nobody has described yet. */
+static int flash_bare_probe(const struct wishes *wishes, const struct uvk_chip *chip)
+{
+    char *text = g_strdup_printf("board new { title \"%s\"; chip %s\n"
+                                 " usb { vendor 0x1209; product 0x0001; maker \"me\" }\n"
+                                 " direct { pins %s } keys { d0 } }\n",
+                                 chip->title, chip->name, chip->pins[0].name);
+    struct uvk_program *program = uvk_program_read("new", text, strlen(text));
+    int status = build_and_run(program, wishes);
+
+    uvk_program_free(program);
+    g_free(text);
+    return status;
+}
+
 /* No file: only a copy, or a rule. */
 static int flash_nothing(const struct wishes *wishes)
 {
     const struct uvk_chip *chip = wishes->chip != NULL ? uvk_chip_named(wishes->chip) : NULL;
     struct errand errand;
 
-    if (wishes->save == NULL && wishes->rule == NULL) {
-        complain("flash needs a FILE, or --save or --write-rule with --chip CHIP");
+    if (wishes->save == NULL && wishes->rule == NULL && !wishes->probe) {
+        complain("flash needs a FILE, or --save, --write-rule or --probe with --chip CHIP");
         return STATUS_NOT_DONE;
     }
     if (chip == NULL) {
         complain("without a FILE, say which chip is meant: --chip CHIP");
         return STATUS_NOT_DONE;
+    }
+    if (wishes->probe) {
+        return flash_bare_probe(wishes, chip);
     }
     errand = (struct errand){.chip = chip, .title = chip->title, .boot = boot_of(chip, wishes)};
     return run_errand(&errand, wishes, NULL);

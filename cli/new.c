@@ -18,27 +18,6 @@ struct wishes {
     gboolean split, direct, list;
 };
 
-/* A name of the language as near as possible to TEXT. */
-static char *name_from(const char *text)
-{
-    GString *name = g_string_new(NULL);
-
-    for (; *text != '\0' && name->len < UVK_NAME_MAX; text++) {
-        if (g_ascii_isalpha(*text) || (name->len > 0 && g_ascii_isdigit(*text))) {
-            g_string_append_c(name, *text);
-        } else if (name->len > 0 && name->str[name->len - 1] != '-') {
-            g_string_append_c(name, '-');
-        }
-    }
-    while (name->len > 0 && name->str[name->len - 1] == '-') {
-        g_string_truncate(name, name->len - 1);
-    }
-    if (name->len == 0) {
-        g_string_append(name, "first");
-    }
-    return g_string_free(name, FALSE);
-}
-
 /* ---- the board ------------------------------------------------------------------------ */
 
 /* The folder of the boards that ship; NULL: *ERROR. */

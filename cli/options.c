@@ -96,3 +96,23 @@ int cell_at(const struct uvk_board *board, const char *place)
     }
     return -1;
 }
+
+char *name_from(const char *text)
+{
+    GString *name = g_string_new(NULL);
+
+    for (; *text != '\0' && name->len < UVK_NAME_MAX; text++) {
+        if (g_ascii_isalpha(*text) || (name->len > 0 && g_ascii_isdigit(*text))) {
+            g_string_append_c(name, *text);
+        } else if (name->len > 0 && name->str[name->len - 1] != '-') {
+            g_string_append_c(name, '-');
+        }
+    }
+    while (name->len > 0 && name->str[name->len - 1] == '-') {
+        g_string_truncate(name, name->len - 1);
+    }
+    if (name->len == 0) {
+        g_string_append(name, "first");
+    }
+    return g_string_free(name, FALSE);
+}

@@ -9,8 +9,8 @@
 
 struct wishes {
     struct live_wishes live;
-    char *half, *only;
-    gboolean dry_run;
+    char *half, *only, *chip;
+    gboolean dry_run, alike;
 };
 
 /* ---- the probe --------------------------------------------------------------------------- */
@@ -83,7 +83,7 @@ static int mend(const struct uvk_wiring *wiring, const struct wishes *wishes, co
     GError *error = NULL;
     size_t size;
     size_t size_before;
-    char *text = uvk_wiring_mend(wiring, &size, &changed, &error);
+    char *text = uvk_wiring_mend(wiring, wishes->alike, &size, &changed, &error);
     char *before = text != NULL ? uvk_source_bytes(changed, &size_before) : NULL;
     int status = STATUS_NOT_WELL;
 
@@ -130,6 +130,10 @@ static const GOptionEntry options[] = {
      "Which keyboard: its place on the USB, or PORT or ADDRESS:PORT of a bench", "WHICH"},
     {"half", 0, 0, G_OPTION_ARG_STRING, &wishes.half,
      "With a controller in each half: the half that the probe is in", "NAME"},
+    {"alike", 0, 0, G_OPTION_ARG_NONE, &wishes.alike,
+     "The other half is wired like this one: what the file says of both is corrected", NULL},
+    {"chip", 0, 0, G_OPTION_ARG_STRING, &wishes.chip,
+     "Nothing is known but the chip: learn the board, and write it to FILE, a new one", "CHIP"},
     {"only", 0, 0, G_OPTION_ARG_STRING, &wishes.only, "Ask for these keys only", "r0c1,r0c2"},
     {"dry-run", 0, 0, G_OPTION_ARG_NONE, &wishes.dry_run,
      "Show what would be corrected; the file stays as it is", NULL},
@@ -159,6 +163,9 @@ static int run(int count, char **files)
     int status;
 
     (void)count;
+    if (wishes.chip != NULL) {
+        return learn_board(&wishes.live, wishes.chip, files[0]);
+    }
     if (!session_read_board(&session, &wishes.live, files[0], &status)) {
         return status;
     }

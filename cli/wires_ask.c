@@ -69,24 +69,6 @@ static void show_question(const struct asking *asking, unsigned at)
 
 /* ---- the answer -------------------------------------------------------------------------- */
 
-static const char *label(const struct asking *asking, const struct uvk_pin *pin)
-{
-    return pin != NULL ? uvk_pin_label(asking->program->board, pin) : "ground";
-}
-
-static void show_press(const struct asking *asking)
-{
-    const GArray *press = asking->hearing->press;
-
-    fputs("  it joins", stdout);
-    for (guint i = 0; i < press->len; i++) {
-        const struct uvk_conducts *pair = &g_array_index(press, struct uvk_conducts, i);
-        printf("%s %s to %s", i > 0 ? "," : "", label(asking, pair->high),
-               label(asking, pair->low));
-    }
-    putchar('\n');
-}
-
 /* False: the question is to be asked again. */
 static bool take_press(struct asking *asking, unsigned key)
 {
@@ -98,7 +80,8 @@ static bool take_press(struct asking *asking, unsigned key)
                             (const struct uvk_conducts *)(void *)press->data, press->len,
                             &other)) {
     case UVK_PRESS_TAKEN:
-        show_press(asking);
+        fputs("  ", stdout);
+        hearing_print(asking->hearing, asking->program->board);
         return true;
     case UVK_PRESS_TWO:
         puts("  more than one switch was closed: press this one alone");
@@ -131,7 +114,8 @@ static enum heard ask_knob(struct asking *asking, unsigned knob, GError **error)
         uvk_wiring_take_knob(asking->wiring, knob, NULL, NULL);
     } else if (heard == HEARD_PRESS) {
         uvk_wiring_take_knob(asking->wiring, knob, first, second);
-        printf("  %s closes first, then %s\n", label(asking, first), label(asking, second));
+        printf("  %s closes first, then %s\n", uvk_pin_label(asking->program->board, first),
+               uvk_pin_label(asking->program->board, second));
     }
     return heard;
 }
@@ -164,6 +148,10 @@ static bool ask(struct asking *asking, GError **error)
                     : ask_knob(asking, (cell - board->key_count) / 2, error);
         if (heard == HEARD_STOP || heard == HEARD_TROUBLE) {
             return heard == HEARD_STOP;
+        }
+        if (heard == HEARD_WORDS) {
+            puts("  say nothing but Enter, back or stop");
+            continue;
         }
         at = heard == HEARD_BACK ? go_back(asking, at) : heard == HEARD_LATE ? at : at + 1;
     }

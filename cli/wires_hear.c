@@ -3,6 +3,7 @@
 
 #include "events.h"
 
+#include <stdio.h>
 #include <string.h>
 #include <unistd.h>
 
@@ -88,6 +89,9 @@ static int next(struct hearing *hearing, struct uvk_live_event *event, GError **
 {
     int come = uvk_live_next(hearing->live, LOOK_MS, event, error);
 
+    if (come > 0 && events_take(&hearing->events, event) > 0) {
+        g_array_set_size(hearing->closed, 0); /* what came up may be among what was lost */
+    }
     if (come > 0) {
         take_event(hearing, event);
     }
@@ -107,6 +111,7 @@ bool hearing_begin(struct hearing *hearing, struct uvk_live *live, const struct 
     hearing->closed = g_array_new(FALSE, TRUE, sizeof(struct uvk_conducts));
     hearing->press = g_array_new(FALSE, TRUE, sizeof(struct uvk_conducts));
     hearing->typed = g_string_new(NULL);
+    events_init(&hearing->events);
     if (!uvk_live_watch(live, 1u << UVK_EVENT_SWITCH | UVK_WATCH_KEEPS, error)) {
         return false;
     }
@@ -126,6 +131,8 @@ void hearing_end(struct hearing *hearing)
         g_array_unref(hearing->closed);
         g_array_unref(hearing->press);
         g_string_free(hearing->typed, TRUE);
+        g_free(hearing->said);
+        events_clear(&hearing->events);
     }
 }
 
@@ -139,6 +146,23 @@ void hearing_join(const struct hearing *hearing, struct uvk_wiring *wiring)
             uvk_wiring_join(wiring, pair->low, pair->high);
         }
     }
+}
+
+static const char *label(const struct uvk_board *board, const struct uvk_pin *pin)
+{
+    return pin == NULL ? "ground" : board != NULL ? uvk_pin_label(board, pin) : pin->name;
+}
+
+void hearing_print(const struct hearing *hearing, const struct uvk_board *board)
+{
+    fputs("it joins", stdout);
+    for (guint i = 0; i < hearing->press->len; i++) {
+        const struct uvk_conducts *pair =
+            &g_array_index(hearing->press, struct uvk_conducts, i);
+        printf("%s %s to %s", i > 0 ? "," : "", label(board, pair->high),
+               label(board, pair->low));
+    }
+    putchar('\n');
 }
 
 /* ---- what is typed ----------------------------------------------------------------------- */
@@ -161,24 +185,24 @@ static void read_typed(struct hearing *hearing)
     }
 }
 
-/* A line that was typed, as an answer; HEARD_LATE: there is none. Any other word is the same as
- * nothing but Enter. */
+/* A line that was typed, as an answer; HEARD_LATE: there is none. */
 static enum heard typed_answer(struct hearing *hearing)
 {
     char *end;
-    enum heard heard;
 
     read_typed(hearing);
     end = strchr(hearing->typed->str, '\n');
     if (end == NULL) {
         return HEARD_LATE;
     }
-    *end = '\0';
-    heard = strcmp(hearing->typed->str, "back") == 0   ? HEARD_BACK
-            : strcmp(hearing->typed->str, "stop") == 0 ? HEARD_STOP
-                                                       : HEARD_NOTHING;
+    g_free(hearing->said);
+    hearing->said =
+        g_strstrip(g_strndup(hearing->typed->str, (gsize)(end - hearing->typed->str)));
     g_string_erase(hearing->typed, 0, end - hearing->typed->str + 1);
-    return heard;
+    return hearing->said[0] == '\0'             ? HEARD_NOTHING
+           : strcmp(hearing->said, "back") == 0 ? HEARD_BACK
+           : strcmp(hearing->said, "stop") == 0 ? HEARD_STOP
+                                                : HEARD_WORDS;
 }
 
 /* ---- answers ----------------------------------------------------------------------------- */

@@ -10,6 +10,7 @@ struct mending {
     const struct uvk_wiring *wiring;
     struct uvk_edits *edits; /* NULL: they are only counted */
     const struct uvk_source *source;
+    bool alike; /* what both halves share may be replaced */
     unsigned count;
     const char *why_not; /* NULL: it can be done */
 };
@@ -27,6 +28,11 @@ static void replace(struct mending *mending, struct uvk_place place, const char 
         uvk_edits_replace(mending->edits, place.at, place.length, text);
     }
 }
+
+#define SHARED                                                                                 \
+    "both halves share one `matrix`. If the other one is wired like this, say --alike; else "  \
+    "write "                                                                                   \
+    "a `matrix` for each"
 
 /* One statement for both halves cannot say what is so in one of them only. */
 static bool is_shared(const struct uvk_board *board, struct uvk_place place,
@@ -53,9 +59,9 @@ static void mend_wire(struct mending *mending, const struct found_half *found,
     if (pin == NULL || pin == uvk_wire_pin(board, wire)) {
         return;
     }
-    if (is_shared(board, place, wire)) {
+    if (!mending->alike && is_shared(board, place, wire)) {
         mending->count++;
-        mending->why_not = "both halves share one `matrix`; write one for each of them first";
+        mending->why_not = SHARED;
         return;
     }
     replace(mending, place, uvk_pin_label(board, pin));
@@ -65,12 +71,21 @@ static void mend_flow(struct mending *mending, unsigned number, const struct fou
 {
     static const char *const texts[] = {
         [UVK_ROW_TO_COL] = "row->col", [UVK_COL_TO_ROW] = "col->row", [UVK_NO_DIODES] = "none"};
-    const struct uvk_half *half = &mending->wiring->board->halves[number];
+    const struct uvk_board *board = mending->wiring->board;
+    const struct uvk_half *half = &board->halves[number];
     enum uvk_flow flow = wiring_flow(mending->wiring, number, found);
 
-    if (flow != half->flow && half->flow_place.source != NULL) {
-        replace(mending, half->flow_place, texts[flow]);
+    if (flow == half->flow || half->flow_place.source == NULL) {
+        return;
     }
+    if (!mending->alike && board->half_count > 1 &&
+        board->halves[1 - number].flow_place.at == half->flow_place.at &&
+        board->halves[1 - number].flow_place.source == half->flow_place.source) {
+        mending->count++;
+        mending->why_not = SHARED;
+        return;
+    }
+    replace(mending, half->flow_place, texts[flow]);
 }
 
 /* ---- all --------------------------------------------------------------------------------- */
@@ -131,10 +146,10 @@ bool uvk_wiring_differs(const struct uvk_wiring *wiring)
     return mending.count > 0;
 }
 
-char *uvk_wiring_mend(const struct uvk_wiring *wiring, size_t *size, const char **path,
-                      GError **error)
+char *uvk_wiring_mend(const struct uvk_wiring *wiring, bool alike, size_t *size,
+                      const char **path, GError **error)
 {
-    struct mending mending = {.wiring = wiring};
+    struct mending mending = {.wiring = wiring, .alike = alike};
     char *text = NULL;
 
     mend(&mending); /* to find the file */

@@ -317,8 +317,8 @@ static void tell_half(const struct uvk_wiring *wiring, GPtrArray *list, unsigned
                                    "column's pin",
                                    board->half_count > 1 ? " in '" : "",
                                    board->halves[half].name, board->half_count > 1 ? "'" : ""));
-    } else if (board->half_count > 1 && all_are_on(&telling, 1 - half, false) &&
-               !all_are_right(&telling)) {
+    } else if (board->half_count > 1 && uvk_one_controller(board) &&
+               all_are_on(&telling, 1 - half, false) && !all_are_right(&telling)) {
         tell(list,
              g_strdup_printf("the halves are exchanged: the wires of '%s' are on the pins of "
                              "'%s'",

@@ -10,6 +10,8 @@
 extern "C" {
 #endif
 
+#define UVK_PINS_MAX 32u /* that a chip has at the most */
+
 struct uvk_pin {
     const char *name; /* as in the chip's datasheet */
     char port;        /* 'B'..'F' on AVR */

@@ -117,8 +117,8 @@ struct uvk_live_event {
     struct uvk_decision decision; /* of a decision: its action is of the image in force */
 };
 
-/* Tell of events of the kinds in MASK (a bit each) from now on; 0: no more. With UVK_WATCH_KEEPS
- * presses reach nobody else, as long as uvk_live_stay is called each second. */
+/* Tell of events of the kinds in MASK (a bit each) from now on; 0: no more. With
+ * UVK_WATCH_KEEPS presses reach nobody else, as long as uvk_live_stay is called each second. */
 bool uvk_live_watch(struct uvk_live *live, unsigned mask, GError **error);
 bool uvk_live_stay(struct uvk_live *live, GError **error);
 

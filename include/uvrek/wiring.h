@@ -53,8 +53,8 @@ enum uvk_wiring_press {
 
 /* While KEY was pressed, COUNT pairs conducted. 0: nothing came of it. */
 enum uvk_wiring_press uvk_wiring_take(struct uvk_wiring *wiring, unsigned key,
-                               const struct uvk_conducts *pairs, unsigned count,
-                               unsigned *other);
+                                      const struct uvk_conducts *pairs, unsigned count,
+                                      unsigned *other);
 /* As if KEY had not been given. */
 void uvk_wiring_forget(struct uvk_wiring *wiring, unsigned key);
 
@@ -69,10 +69,40 @@ GPtrArray *uvk_wiring_told(const struct uvk_wiring *wiring); /* of char * */
 /* Is there anything that the file could say better? */
 bool uvk_wiring_differs(const struct uvk_wiring *wiring);
 
-/* The source that names the wires, corrected; its path into *PATH, borrowed. Freed with g_free.
- * NULL: *ERROR says why it cannot be done. */
-char *uvk_wiring_mend(const struct uvk_wiring *wiring, size_t *size, const char **path,
-                      GError **error);
+/* The source that names the wires, corrected, of one half also what both share if they are
+ * wired ALIKE; its path into *PATH, borrowed. Freed with g_free. NULL: *ERROR says why it
+ * cannot be done. */
+char *uvk_wiring_mend(const struct uvk_wiring *wiring, bool alike, size_t *size,
+                      const char **path, GError **error);
+
+/* ---- from nothing ------------------------------------------------------------------------ */
+
+/* A board of which only the chip is known: its keys are pressed one after the other, line by
+ * line as they lie. */
+struct uvk_discovery;
+
+struct uvk_discovery *uvk_discovery_new(const struct uvk_chip *chip);
+void uvk_discovery_free(struct uvk_discovery *discovery);
+
+/* The next key was pressed, and COUNT pairs (at least one) conducted; or KNOWN: it is the key
+ * number *OTHER, counted from 0, again. */
+enum uvk_wiring_press uvk_discovery_key(struct uvk_discovery *discovery,
+                                        const struct uvk_conducts *pairs, unsigned count,
+                                        unsigned *other);
+/* The next key begins another line. */
+void uvk_discovery_line(struct uvk_discovery *discovery);
+/* The last key was none. False: there is none. */
+bool uvk_discovery_back(struct uvk_discovery *discovery);
+/* A knob NAME, turned clockwise: as uvk_wiring_take_knob. */
+void uvk_discovery_knob(struct uvk_discovery *discovery, const char *name,
+                        const struct uvk_pin *first, const struct uvk_pin *second);
+
+unsigned uvk_discovery_count(const struct uvk_discovery *discovery);
+
+/* The text of a board NAME with those keys and knobs: a matrix, direct switches, or both. Freed
+ * with g_free. NULL: *ERROR says why the switches make none. */
+char *uvk_discovery_board(const struct uvk_discovery *discovery, const char *name,
+                          GError **error);
 
 #ifdef __cplusplus
 }
