@@ -36,6 +36,9 @@ void print_cells(const struct asked *asked, cell_test test, const void *data);
 /* Each says whether it knew the word. */
 bool explain_layer(const struct asked *asked);
 bool explain_own(const struct asked *asked); /* macros, dances, feels, lets, choices */
+bool explain_wire(const struct asked *asked);
+/* The keys on the wire of HALF that PIN has; false: it has none. */
+bool print_wire_of_pin(const struct uvk_board *board, unsigned half, const struct uvk_pin *pin);
 bool explain_address(const struct asked *asked);
 bool explain_knob(const struct asked *asked);
 bool explain_cell(const struct asked *asked);

@@ -232,6 +232,67 @@ static void print_wires(const struct uvk_board *board, unsigned index)
     puts("");
 }
 
+/* The keys that hang on WIRE. */
+static void print_sharing(const struct uvk_board *board, const struct uvk_wire *wire)
+{
+    char *text = uvk_wire_text(board, wire);
+    struct uvk_wire own;
+
+    printf("  %s:", text);
+    for (unsigned i = 0; i < board->key_count; i++) {
+        if (uvk_key_wire(board, i, wire->side, &own) && uvk_same_wire(&own, wire)) {
+            char *place = uvk_cell_place(board, i);
+            printf(" %s", place);
+            g_free(place);
+        }
+    }
+    putchar('\n');
+    g_free(text);
+}
+
+/* Which keys share the wires of KEY: where one is dead, those are looked at next. */
+static void print_company(const struct uvk_board *board, unsigned key)
+{
+    struct uvk_wire wire;
+
+    for (enum uvk_wire_side side = UVK_WIRE_ROW; side < UVK_WIRE_SIDES; side++) {
+        if (uvk_key_wire(board, key, side, &wire)) {
+            print_sharing(board, &wire);
+        }
+    }
+}
+
+bool print_wire_of_pin(const struct uvk_board *board, unsigned half, const struct uvk_pin *pin)
+{
+    struct uvk_wire wire = {half, UVK_WIRE_ROW, 0};
+
+    for (; wire.side < UVK_WIRE_SIDES; wire.side++) {
+        unsigned count = uvk_wire_count(&board->halves[half], wire.side);
+        for (wire.index = 0; wire.index < count; wire.index++) {
+            if (uvk_wire_pin(board, &wire) == pin) {
+                print_sharing(board, &wire);
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+bool explain_wire(const struct asked *asked)
+{
+    const struct uvk_board *board = board_of(asked);
+    struct uvk_wire wire;
+
+    /* a pin is explained as a pin */
+    if (board == NULL || uvk_chip_pin(board->chip, asked->word) != NULL ||
+        !uvk_wire_named(board, asked->word, &wire)) {
+        return false;
+    }
+    printf("%s: a wire of the board\n", asked->word);
+    print_sharing(board, &wire);
+    return true;
+}
+
 /* What a layer has in a place, and what that does; SIDE is said before it. */
 static void print_cell(const struct asked *asked, unsigned layer, unsigned cell,
                        const char *side)
@@ -261,6 +322,7 @@ bool explain_address(const struct asked *asked)
         }
         printf("%s: ", asked->word);
         print_wires(board, i);
+        print_company(board, i);
         for (unsigned layer = 0; keymap != NULL && layer < keymap->layer_count; layer++) {
             if (asked->layer < 0 || layer == (unsigned)asked->layer) {
                 print_cell(asked, layer, i, "");

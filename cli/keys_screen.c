@@ -37,7 +37,7 @@ static char *state_of(const struct uvk_key_seen *seen, bool turns)
 {
     return turns                ? g_strdup_printf("%u", seen->presses)
            : seen->from_start   ? g_strdup("stuck")
-           : seen->chatters > 0 ? g_strdup_printf("%u×!", seen->chatters)
+           : seen->chatters > 0 ? g_strdup_printf("!%u", seen->chatters)
            : seen->presses > 1  ? g_strdup_printf("✓%u", seen->presses)
            : seen->presses > 0  ? g_strdup("✓")
                                 : g_strdup("·");
@@ -138,6 +138,7 @@ static void draw_findings(const struct screen *screen, int y)
     g_ptr_array_unref(findings);
 }
 
+static const char legend[] = "· not yet   ✓ has come   !2 chattered twice";
 static const char help[] =
     "hold a key 4 s to end  F missing  R anew  ↑↓←→ pins of a key  Q leave";
 
@@ -157,8 +158,9 @@ static void draw_all(const struct screen *screen)
     draw_cell(screen, y);
     draw_findings(screen, y + 1);
     if (screen->trying->halves != NULL) {
-        (void)canvas_wrapped(LINES - 2, 0, 1, screen->trying->halves);
+        (void)canvas_wrapped(LINES - 3, 0, 1, screen->trying->halves);
     }
+    (void)canvas_put(LINES - 2, 0, A_DIM, legend);
     (void)canvas_put(LINES - 1, 0, A_DIM, help);
     (void)move(LINES - 1, COLS - 1);
     g_free(count);

@@ -11,10 +11,11 @@
 /* ---- what is to change --------------------------------------------------------------------
  */
 
-/* KEY [on LAYER] CELL, or one STATEMENT. */
+/* KEY [on LAYER] CELL, or one STATEMENT, or KEY and WITH change places. */
 struct change {
     const char *key, *layer, *cell;
     const char *statement;
+    const char *with;
 };
 
 static bool read_change(int count, char **words, struct change *change)
@@ -79,18 +80,74 @@ static bool edit_cell(struct session *session, struct uvk_edits *edits,
                                       change->cell, error);
 }
 
+/* A cell as the text has it; NULL: it has none of its own. */
+static char *cell_text(const struct uvk_layer_text *layer, unsigned cell)
+{
+    struct uvk_place place = layer->places[cell];
+
+    return place.source != NULL ? g_strndup(place.source->text + place.at, place.length) : NULL;
+}
+
+/* What two keys do on LAYER changes places. */
+static bool swap_on(struct session *session, struct uvk_edits *edits, unsigned layer,
+                    unsigned a, unsigned b, GError **error)
+{
+    const struct uvk_layer_text *in = &session->program->keymap->layers[layer];
+    char *first = cell_text(in, a);
+    char *second = cell_text(in, b);
+    bool good = false;
+
+    if (first == NULL || second == NULL) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                    "on the layer '%s' one of these cells is one of several that a name stands "
+                    "for, or is not written",
+                    in->name);
+    } else {
+        good = strcmp(first, second) == 0 ||
+               (uvk_edit_cell(edits, session->program, layer, a, second, error) &&
+                uvk_edit_cell(edits, session->program, layer, b, first, error));
+    }
+    g_free(first);
+    g_free(second);
+    return good;
+}
+
+/* On all layers. */
+static bool edit_swap(struct session *session, struct uvk_edits *edits,
+                      const struct change *change, GError **error)
+{
+    const struct uvk_board *board = session->program->board;
+    int a = find_cell(board, change->key);
+    int b = a >= 0 ? find_cell(board, change->with) : -1;
+    bool good = b >= 0;
+
+    for (unsigned i = 0; good && i < session->program->keymap->layer_count; i++) {
+        good = swap_on(session, edits, i, (unsigned)a, (unsigned)b, error);
+    }
+    return good;
+}
+
+static bool edit(struct session *session, struct uvk_edits *edits, const struct change *change,
+                 GError **error)
+{
+    return change->with != NULL ? edit_swap(session, edits, change, error)
+           : change->statement != NULL
+               ? uvk_edit_put(edits, session->program->keymap->place, change->statement, error)
+               : edit_cell(session, edits, change, error);
+}
+
 /* NULL: *ERROR, if it has not been told. NAMED: how many names of keys became addresses. */
 static char *edited(struct session *session, const struct change *change, size_t *size,
                     unsigned *named, GError **error)
 {
     struct uvk_edits *edits = uvk_edits_new(session->program->sources->pdata[0]);
-    bool good = change->statement != NULL ? uvk_edit_put(edits, session->program->keymap->place,
-                                                         change->statement, error)
-                                          : edit_cell(session, edits, change, error);
-    char *text = good ? uvk_edits_apply(edits, size) : NULL;
+    char *text = edit(session, edits, change, error) ? uvk_edits_apply(edits, size) : NULL;
     char *whole = NULL;
 
-    if (text != NULL) {
+    if (text != NULL && change->with != NULL) {
+        /* a combo that names its keys by what they tap goes with them */
+        whole = g_steal_pointer(&text);
+    } else if (text != NULL) {
         whole = uvk_edit_name_keys(session->program, text, size, named);
     }
     g_free(text);
@@ -217,6 +274,21 @@ int live_set(const struct live_wishes *wishes, int count, char **words)
     if (!read_change(count - 1, words + 1, &change)) {
         return STATUS_NOT_DONE;
     }
+    if (!session_read(&session, wishes, words[0], &status)) {
+        return status;
+    }
+    status = make_change(&session, &change);
+    session_end(&session);
+    return status;
+}
+
+int live_swap(const struct live_wishes *wishes, int count, char **words)
+{
+    const struct change change = {.key = words[1], .with = words[2]};
+    struct session session;
+    int status;
+
+    (void)count;
     if (!session_read(&session, wishes, words[0], &status)) {
         return status;
     }

@@ -157,6 +157,19 @@ static const struct uvk_pin *pin_here(const struct uvk_board *board, const char 
     return board != NULL && board->chip != NULL ? uvk_chip_pin(board->chip, word) : NULL;
 }
 
+/* Where one controller reads both halves a pin is of one of them. */
+static void print_wires_of(const struct uvk_board *board, unsigned half,
+                           const struct uvk_pin *pin)
+{
+    if (!uvk_one_controller(board)) {
+        (void)print_wire_of_pin(board, half, pin);
+        return;
+    }
+    for (half = 0; half < board->half_count; half++) {
+        (void)print_wire_of_pin(board, half, pin);
+    }
+}
+
 static void print_pin_use(const struct uvk_board *board, const struct uvk_pin *pin)
 {
     unsigned controllers = uvk_one_controller(board) ? 1 : board->half_count;
@@ -165,6 +178,7 @@ static void print_pin_use(const struct uvk_board *board, const struct uvk_pin *p
         const char *use = uvk_pin_use(board, half, pin);
         printf("  %s%s%s\n", controllers > 1 ? board->halves[half].name : "here",
                use != NULL ? " it is used: " : " it is free", use != NULL ? use : "");
+        print_wires_of(board, half, pin);
     }
 }
 
@@ -288,9 +302,9 @@ static bool explain_character(const struct asked *asked)
 }
 
 static bool (*const kinds[])(const struct asked *) = {
-    explain_code, explain_layer, explain_own,    explain_address,
-    explain_knob, explain_key,   explain_word,   explain_setting,
-    explain_pin,  explain_chip,  explain_layout, explain_character};
+    explain_code, explain_layer,  explain_own,      explain_address, explain_knob,
+    explain_key,  explain_word,   explain_setting,  explain_pin,     explain_wire,
+    explain_chip, explain_layout, explain_character};
 
 bool print_meanings(const struct asked *asked)
 {
