@@ -241,7 +241,9 @@ enum heard hear_press(struct hearing *hearing, GError **error)
     enum heard heard;
     int come = 0;
 
+    /* what went down while something was typed is the next press */
     g_array_set_size(hearing->press, 0);
+    g_array_append_vals(hearing->press, hearing->closed->data, hearing->closed->len);
     while (hearing->press->len == 0 || hearing->closed->len > 0) {
         if (!goes_on(hearing, &waiting, &heard, error)) {
             return heard;

@@ -1,5 +1,5 @@
-/* probe.c - the firmware that learns how a board is wired: every pin of its chip is a line and a
- * sense, and no key is anywhere. */
+/* probe.c - the firmware that learns how a board is wired: every pin of its chip is a line and
+ * a sense, and no key is anywhere. */
 #include "parts.h"
 
 #include "uvrek/probe.h"
@@ -9,15 +9,20 @@
 /* Long wires of a board that nobody has looked at yet. */
 #define SETTLE_US 5.0
 
+/* A contact that bounces while one line after another is selected would seem to join its pin to
+ * some of them: only what stays closed for a while counts. */
+#define CLOSED "set press-after 3ms"
+
 /* A keymap of one cell that does nothing, on a board of one key. Its one wire that is said here
  * is none of the board's. */
 static struct uvk_program *read_keymap(const struct uvk_board *board)
 {
     const struct uvk_chip *chip = board->chip;
-    char *text = g_strdup_printf("board probe { chip %s\n matrix { rows %s; cols %s; flow none }\n"
-                                 " keys { r0c0 } }\n"
-                                 "keymap none { live { }\n layer base { none } }\n",
-                                 chip->name, chip->pins[0].name, chip->pins[1].name);
+    char *text =
+        g_strdup_printf("board probe { chip %s\n matrix { rows %s; cols %s; flow none }\n"
+                        " keys { r0c0 } }\n"
+                        "keymap none { live { }\n " CLOSED "\n layer base { none } }\n",
+                        chip->name, chip->pins[0].name, chip->pins[1].name);
     struct uvk_program *program = uvk_program_read("probe", text, strlen(text));
 
     g_free(text);

@@ -7,9 +7,9 @@
 
 #define WRITE_MOST  27u
 #define LIVE_ITSELF ((uint32_t)1 << 21) /* the feature behind all of UVK_FEATURE_BITS */
-#define STEP_US     2000       /* between two questions */
-#define TAKE_MS     10000u     /* until a change is in force, or refused */
-#define KEPT_MS     30000u     /* until it is kept: the chip may wait for rest */
+#define STEP_US     2000                /* between two questions */
+#define TAKE_MS     10000u              /* until a change is in force, or refused */
+#define KEPT_MS     30000u              /* until it is kept: the chip may wait for rest */
 
 static bool fail(GError **error, int code, const char *why)
 {

@@ -326,9 +326,7 @@ static void tell_come(const struct uvk_keytest *test, GPtrArray *list)
         if (seen->from_start) {
             tell_stuck(test, list, key);
         }
-        /* two keys that are one come again when the other one is pressed */
-        if (seen->chatters > 0 &&
-            (seen->with < 0 || !always_with(test, key, (unsigned)seen->with))) {
+        if (seen->chatters > 0) {
             tell_chatter(test, list, key);
         }
         if (seen->with > (int)key && always_with(test, key, (unsigned)seen->with) &&

@@ -17,6 +17,7 @@ struct uvk_keytest *uvk_keytest_new(const struct uvk_board *board, unsigned debo
     test->debounce = debounce;
     test->cells = uvk_board_cells(board);
     test->seen = g_new0(struct uvk_key_seen, test->cells);
+    test->doubts = g_new0(struct doubt, test->cells);
     test->strays = g_array_new(FALSE, TRUE, sizeof(struct stray));
     uvk_keytest_reset(test);
     return test;
@@ -27,6 +28,7 @@ void uvk_keytest_free(struct uvk_keytest *test)
     if (test != NULL) {
         g_array_unref(test->strays);
         g_free(test->seen);
+        g_free(test->doubts);
         g_free(test);
     }
 }
@@ -39,6 +41,7 @@ void uvk_keytest_reset(struct uvk_keytest *test)
         uint64_t since = test->seen[i].since;
         test->seen[i] = (struct uvk_key_seen){
             .down = down, .from_start = from_start, .since = since, .with = -1};
+        test->doubts[i].counted = false;
     }
     g_array_set_size(test->strays, 0);
 }
@@ -134,8 +137,17 @@ static int take_pins(struct uvk_keytest *test, const struct uvk_live_event *even
 
 /* ---- what it says of that key ------------------------------------------------------------ */
 
-static void pair_with(struct uvk_key_seen *seen, unsigned other)
+/* Two keys that are joined come again when the other one is pressed: that is no chatter. */
+static void pair_with(struct uvk_keytest *test, unsigned cell, unsigned other)
 {
+    struct uvk_key_seen *seen = &test->seen[cell];
+    struct doubt *doubt = &test->doubts[cell];
+
+    if (doubt->counted) {
+        seen->chatters--;
+        seen->open_most = doubt->open_before;
+        doubt->counted = false;
+    }
     if (seen->with < 0) {
         seen->with = (int)other;
     }
@@ -146,11 +158,11 @@ static void pair_with(struct uvk_key_seen *seen, unsigned other)
 static void find_company(struct uvk_keytest *test, unsigned cell, uint64_t ms)
 {
     for (unsigned i = 0; i < test->board->key_count; i++) {
-        struct uvk_key_seen *other = &test->seen[i];
+        const struct uvk_key_seen *other = &test->seen[i];
         if (i != cell && other->down && !other->from_start && other->presses > 0 &&
             ms - other->since < TOGETHER_MS) {
-            pair_with(&test->seen[cell], i);
-            pair_with(other, cell);
+            pair_with(test, cell, i);
+            pair_with(test, i, cell);
         }
     }
 }
@@ -166,7 +178,9 @@ static void press(struct uvk_keytest *test, unsigned cell, bool before, uint64_t
         seen->since = ms;
         return;
     }
+    test->doubts[cell] = (struct doubt){false, seen->open_most};
     if (seen->presses > 0 && open < UVK_CHATTER_MS) {
+        test->doubts[cell].counted = true;
         seen->chatters++;
         seen->open_most = MAX(seen->open_most, (unsigned)open + test->debounce);
     }

@@ -12,6 +12,13 @@ struct stray {
     unsigned count;
 };
 
+/* The latest press of a key looked like chatter: what is taken back if another key came with
+ * it. */
+struct doubt {
+    bool counted;
+    unsigned open_before; /* open_most, until then */
+};
+
 struct uvk_keytest {
     const struct uvk_board *board;
     struct uvk_scan_plan plan;
@@ -19,6 +26,7 @@ struct uvk_keytest {
     unsigned half; /* of a probe */
     unsigned debounce;
     struct uvk_key_seen *seen;
+    struct doubt *doubts; /* of each cell */
     unsigned cells;
     GArray *strays; /* of struct stray */
 };

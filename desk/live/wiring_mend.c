@@ -49,6 +49,34 @@ static bool is_shared(const struct uvk_board *board, struct uvk_place place,
     return other.source == place.source && other.at == place.at;
 }
 
+/* The pin that WIRE has by the corrected file. */
+static const struct uvk_pin *pin_after(const struct uvk_board *board,
+                                       const struct found_half *found,
+                                       const struct uvk_wire *wire)
+{
+    const struct uvk_pin *pin = wiring_pin(found, wire);
+
+    return pin != NULL ? pin : uvk_wire_pin(board, wire);
+}
+
+/* Has another wire of that half the same pin then? It was not asked for. */
+static bool is_named_twice(const struct uvk_board *board, const struct found_half *found,
+                           const struct uvk_wire *wire)
+{
+    struct uvk_wire other = {wire->half, UVK_WIRE_ROW, 0};
+
+    for (; other.side < UVK_WIRE_SIDES; other.side++) {
+        unsigned count = uvk_wire_count(&board->halves[other.half], other.side);
+        for (other.index = 0; other.index < count; other.index++) {
+            if (!uvk_same_wire(&other, wire) &&
+                pin_after(board, found, &other) == pin_after(board, found, wire)) {
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
 static void mend_wire(struct mending *mending, const struct found_half *found,
                       const struct uvk_wire *wire)
 {
@@ -57,6 +85,11 @@ static void mend_wire(struct mending *mending, const struct found_half *found,
     struct uvk_place place = uvk_wire_place(board, wire);
 
     if (pin == NULL || pin == uvk_wire_pin(board, wire)) {
+        return;
+    }
+    if (is_named_twice(board, found, wire)) {
+        mending->count++;
+        mending->why_not = "a pin would be named twice; ask for the keys of that wire as well";
         return;
     }
     if (!mending->alike && is_shared(board, place, wire)) {

@@ -10,6 +10,10 @@
 
 #define PINS (UVK_MAX_LINES - 1u)
 
+/* Milliseconds between two scans, a power of two: fingers are not faster, and the chip has time
+ * for its host. */
+#define SCAN_MS 4u
+
 static uvk_bits bit_of(uint8_t pin)
 {
     return (uvk_bits)((uvk_bits)1 << pin);
@@ -18,8 +22,12 @@ static uvk_bits bit_of(uint8_t pin)
 void uvk_scan(struct uvk_engine *engine, struct uvk_port *port)
 {
     uvk_bits low[PINS];
-    uvk_bits grounded = uvk_port_read_line(port, PINS);
+    uvk_bits grounded;
 
+    if ((engine->now & (SCAN_MS - 1u)) != 0) {
+        return;
+    }
+    grounded = uvk_port_read_line(port, PINS);
     for (uint8_t pin = 0; pin < PINS; pin++) {
         low[pin] = (uvk_bits)(uvk_port_read_line(port, pin) & ~bit_of(pin));
     }

@@ -11,6 +11,7 @@ void uvk_watching_set(struct uvk_engine *engine, uint8_t mask)
 
     memset(watching, 0, sizeof *watching); /* also, all layers that are on are told anew */
     watching->mask = mask;
+    watching->begins = (mask & UVK_WATCH_KEEPS) != 0;
 }
 
 /* Room for an event of KIND about KEY, the rest of it zeros; NULL: nobody watches, or there is
@@ -121,23 +122,18 @@ static void tell_down(struct uvk_engine *engine, uint8_t line, uint8_t sense)
     }
 }
 
-/* Who begins to keep presses is told of what is down already, a line in each pass. */
+/* Who begins to keep presses is told of what is down already, before the next scan. */
 static void tell_held(struct uvk_engine *engine)
 {
-    struct uvk_watching *watching = &engine->door.watching;
-    uvk_bits down;
-
-    if ((watching->mask & UVK_WATCH_KEEPS) == 0 ||
-        watching->line >= uvk_image_lines(&engine->image)) {
-        return;
-    }
-    down = engine->debounce.down[watching->line];
-    for (uint8_t sense = 0; down != 0; sense++, down = (uvk_bits)(down >> 1)) {
-        if (down & 1u) {
-            tell_down(engine, watching->line, sense);
+    engine->door.watching.begins = false;
+    for (uint8_t line = 0; line < uvk_image_lines(&engine->image); line++) {
+        uvk_bits down = engine->debounce.down[line];
+        for (uint8_t sense = 0; down != 0; sense++, down = (uvk_bits)(down >> 1)) {
+            if (down & 1u) {
+                tell_down(engine, line, sense);
+            }
         }
     }
-    watching->line++;
 }
 
 /* One layer in a pass: first those that went off, then those that are on, by their order. */
@@ -145,7 +141,9 @@ void uvk_watching_tick(struct uvk_engine *engine)
 {
     uint8_t layer = 0;
 
-    tell_held(engine);
+    if (engine->door.watching.begins) {
+        tell_held(engine);
+    }
     if ((engine->door.watching.mask & uvk_bit(UVK_EVENT_LAYERS)) == 0) {
         return;
     }

@@ -116,6 +116,55 @@ static void reversed_diodes_type_nothing(void **state)
     desk_close(&desk);
 }
 
+/* What a finger does on a board with a fault, on a board of nine keys. */
+static void each_fault_does_what_it_says(void **state)
+{
+    static const struct {
+        const char *fault, *steps;
+    } faults[] = {
+        {"swap c0 c1", "tap r0c0\ntap r1c1\nexpect text \"bd\""},
+        {"swap B1 B2", "tap r0c0\ntap r2c1\nexpect text \"gb\""},
+        {"swap r0 c0", "tap r1c1\ntap r0c0\nexpect text \"e\""},
+        {"open r1", "tap r0c0\ntap r1c0\nexpect text \"a\""},
+        {"short c0 c1", "down r0c0\nexpect held a b\nup r0c0\ndown r1c2\nexpect held f"},
+        {"diode r1c1", "tap r1c0\ntap r1c1\nexpect text \"d\""},
+        {"chatter r0c0", "tap r0c0\ntap r0c1\nexpect text \"aab\""},
+        {"dead r2c1", "tap r2c1\ntap r2c2\nexpect text \"i\""},
+        {"stuck r2c1", "tap r2c1\ntap r2c2\nexpect text \"i\""},
+    };
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(faults); i++) {
+        struct uvk_program *program = good_program(BOARD9);
+        struct uvk_wrong wrong;
+        struct uvk_rig_options options = {.seed = 1, .wrongs = &wrong, .wrong_count = 1};
+        struct desk desk;
+        assert_true(uvk_wrong_read(program->board, faults[i].fault, &wrong, NULL));
+        desk_open(&desk, KEYMAP9("a b c; d e f; g h i"), &options);
+        desk_do(&desk, faults[i].steps);
+        desk_close(&desk);
+        uvk_program_free(program);
+    }
+}
+
+static void faults_that_there_are_not_are_refused(void **state)
+{
+    static const char *const texts[] = {
+        "",         "swap",         "swap c0",    "swap c0 c9",    "dead r9c9", "halves",
+        "knob jog", "open left.c0", "diodes all", "swap c0 c1 c2", "SWAP c0 c1"};
+    struct uvk_program *program = good_program(BOARD9);
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(texts); i++) {
+        struct uvk_wrong wrong;
+        GError *error = NULL;
+        assert_false(uvk_wrong_read(program->board, texts[i], &wrong, &error));
+        assert_non_null(error);
+        g_error_free(error);
+    }
+    uvk_program_free(program);
+}
+
 static void both_flows_and_none_work(void **state)
 {
     static const char *const flows[] = {"row->col", "col->row", "none"};
@@ -485,6 +534,8 @@ int main(void)
         cmocka_unit_test(ghost_appears_without_diodes),
         cmocka_unit_test(no_ghost_with_diodes),
         cmocka_unit_test(reversed_diodes_type_nothing),
+        cmocka_unit_test(each_fault_does_what_it_says),
+        cmocka_unit_test(faults_that_there_are_not_are_refused),
         cmocka_unit_test(both_flows_and_none_work),
         cmocka_unit_test(no_bouncing_types_twice),
         cmocka_unit_test(bouncing_longer_than_the_debounce_time_shows),

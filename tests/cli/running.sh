@@ -1,5 +1,5 @@
-# running.sh - what tests do with a running keyboard: `bench KEYMAP` switches it on, with its memory
-# in a file, `off` takes the power away; `live` speaks with it, `type` presses keys, `consent` those
+# running.sh - what tests do with a running keyboard: `bench KEYMAP [OPTION ...]` switches it on, with
+# its memory in a file, `off` takes the power away; `live` speaks with it, `type` presses keys, `consent` those
 # that it asks for. A terminal program runs behind `screen`: `press` types, `shown` waits for what it
 # shows, `picture` prints that.
 export XDG_STATE_HOME=$SCRATCH/state
@@ -18,7 +18,9 @@ bench() {
     rm -f typed
     : > bench
     mkfifo typed
-    { uvrek bench --usbip 0 --memory memory $ROAD $1.uvk < typed > bench 2>&1 & }
+    KEYMAP=$1
+    shift
+    { uvrek bench --usbip 0 --memory memory $ROAD "$@" $KEYMAP.uvk < typed > bench 2>&1 & }
     B=$!
     exec 7> typed
     seen 'server is at port' bench
@@ -81,4 +83,49 @@ ended() {
         sleep 0.02
     done
     cat ended
+}
+
+# `uvrek keys FILE`: each of KEYS is pressed, =NAME turns a knob both ways; then it is told to end
+try_keys() {
+    FILE=$1
+    shift
+    : > tried
+    { uvrek keys --at $AT $FILE > tried 2>&1 7>&- & }
+    K=$!
+    seen 'Press every key' tried
+    for key in "$@"; do
+        case $key in
+        =*) printf 'turn %s +1\nturn %s -1\n' ${key#=} ${key#=} >&7 ;;
+        *) type $key ;;
+        esac
+    done
+    printf 'wait 100ms\nexpect keys nothing\n' >&7
+    seen '^passed' bench
+    sleep 0.3
+    kill -INT $K 2> /dev/null
+    wait $K
+}
+
+# `uvrek wires OPTIONS`: each question is answered by the next word: a key, =NAME a knob, - nothing
+# comes, a word with a dash before it is typed
+answer_wires() {
+    OPTIONS=$1
+    shift
+    rm -f answers
+    mkfifo answers
+    : > learned
+    { uvrek wires --at $AT $OPTIONS > learned 2>&1 < answers 7>&- & }
+    K=$!
+    exec 8> answers
+    at=0
+    for word in "$@"; do
+        at=$((at + 1))
+        seen "^$at of" learned
+        case $word in
+        =*) echo "turn ${word#=} +1" >&7 ;;
+        -) echo >&8 ;;
+        *) type $word ;;
+        esac
+    done
+    wait $K
 }

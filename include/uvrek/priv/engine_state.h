@@ -283,10 +283,10 @@ struct uvk_staging {
 struct uvk_watching {
     uint8_t mask;    /* bits: enum uvk_door_event */
     uint8_t count;   /* of EVENTS, that wait */
+    bool begins;     /* what is down already is to be told, see UVK_WATCH_KEEPS */
     bool lost;       /* one has found no room: nothing is added before all have gone */
     uint16_t number; /* of the next event */
     uint16_t first;  /* of the first one that waits */
-    uint8_t line;    /* the next one whose keys that are down are told, see UVK_WATCH_KEEPS */
     uint8_t told[(UVK_MAX_LAYERS + 7) / 8]; /* layers that are on, as far as was told */
     uint8_t events[UVK_EVENTS_KEPT][UVK_EVENT_BYTES];
 };

@@ -400,9 +400,201 @@ static void without_a_room_there_is_no_door(void **state)
     keyboard_close(&door.keyboard);
 }
 
+/* ---- presses that are only told ------------------------------------------------------------
+ */
+
+#define KEEPS (UVK_WATCH_KEEPS | 1u << UVK_EVENT_CONTACT | 1u << UVK_EVENT_SWITCH)
+
+/* All events that wait: "+4" key 4 went down, "-4" up, "=4" it was down before, "~4/1" a turn
+ * that missed one change, "?2.1" a switch without a key. */
+static char *told(struct door *door)
+{
+    GString *text = g_string_new(NULL);
+    uint8_t out[UVK_DOOR_BYTES];
+    unsigned count;
+
+    while ((count = next_events(door, out)) > 0) {
+        for (unsigned i = 0; i < count; i++) {
+            const uint8_t *event = out + 4 + UVK_EVENT_BYTES * i;
+            bool on = (event[0] & UVK_EVENT_ON) != 0;
+            if ((event[0] & ~UVK_EVENT_ON) == UVK_EVENT_SWITCH) {
+                g_string_append_printf(text, "%s?%d.%d ", on ? "" : "no", event[1], event[4]);
+            } else if (event[4] > 0) {
+                g_string_append_printf(text, "~%d/%d ", event[1], event[4]);
+            } else {
+                g_string_append_printf(text, "%s%d ",
+                                       event[5] ? "="
+                                       : on     ? "+"
+                                                : "-",
+                                       event[1]);
+            }
+        }
+    }
+    return g_string_free(text, FALSE);
+}
+
+static void expect_told(struct door *door, const char *expected)
+{
+    char *text = told(door);
+
+    assert_string_equal(text, expected);
+    g_free(text);
+}
+
+static void keep(struct door *door, uint8_t mask)
+{
+    assert_int_equal(ask(door, UVK_DOOR_WATCH, &mask, 1, NULL), UVK_DOOR_DONE);
+}
+
+static void presses_are_kept_while_somebody_tries_keys(void **state)
+{
+    static struct door door;
+
+    (void)state;
+    open_keyboard(&door, KEYMAP(PLAIN));
+    open_door(&door);
+    pass(&door, 20);
+    g_ptr_array_set_size(door.keyboard.reports, 0);
+    keep(&door, KEEPS);
+    tap(&door, 0);
+    tap(&door, 8); /* no layer either */
+    tap(&door, 4); /* and no macro */
+    expect_told(&door, "+0 -0 +8 -8 +4 -4 ");
+    assert_int_equal(door.keyboard.reports->len, 0);
+    /* no request for three seconds: they are typed again; one request, and they are not */
+    pass(&door, 2000);
+    tap(&door, 0);
+    assert_int_equal(door.keyboard.reports->len, 0);
+    pass(&door, 2000);
+    tap(&door, 1);
+    assert_reports(&door.keyboard, "keys 00 05", "keys 00", NULL);
+    assert_int_equal(ask_plain(&door, UVK_DOOR_STAGED), UVK_DOOR_DONE);
+    tap(&door, 1);
+    assert_int_equal(door.keyboard.reports->len, 0);
+    keep(&door, 0);
+    tap(&door, 2);
+    assert_reports(&door.keyboard, "keys 00 06", "keys 00", NULL);
+    keyboard_close(&door.keyboard);
+}
+
+/* A key that goes down in one time and comes up in the other hangs nowhere. */
+static void keys_that_are_down_at_the_change_come_up(void **state)
+{
+    static struct door door;
+
+    (void)state;
+    open_keyboard(&door, KEYMAP(PLAIN));
+    open_door(&door);
+    pass(&door, 20);
+    touch(&door, 0, true);
+    touch(&door, 3, true); /* d/shift: still waits */
+    pass(&door, 10);
+    g_ptr_array_set_size(door.keyboard.reports, 0);
+    keep(&door, KEEPS);
+    pass(&door, 10);
+    expect_told(&door, "=0 =3 ");
+    touch(&door, 0, false);
+    touch(&door, 3, false);
+    pass(&door, 30);
+    assert_true(uvk_engine_idle(&door.keyboard.engine));
+    g_ptr_array_set_size(door.keyboard.reports, 0);
+    touch(&door, 1, true);
+    pass(&door, 10);
+    keep(&door, 0);
+    touch(&door, 1, false);
+    pass(&door, 30);
+    assert_int_equal(door.keyboard.reports->len, 0);
+    tap(&door, 1);
+    assert_reports(&door.keyboard, "keys 00 05", "keys 00", NULL);
+    keyboard_close(&door.keyboard);
+}
+
+/* Of nine places eight are keys. */
+#define EIGHT                                                                                  \
+    "board eight {\n chip atmega32u4\n usb { vendor 0x1209; product 0x0009; maker \"T\" }\n"   \
+    " matrix { rows B1 B3 B2; cols F4 F5 F6; flow row->col; spare r2c2 }\n keys { r0c0 r0c1 "  \
+    "r0c2; r1c0 r1c1 r1c2; r2c0 r2c1 } }\nkeymap k {\n live { room 64 }\n layer base { a b c " \
+    "d e "                                                                                     \
+    "f g h } }\n"
+
+static void switches_without_a_key_are_told(void **state)
+{
+    static struct door door;
+
+    (void)state;
+    open_keyboard(&door, EIGHT);
+    open_door(&door);
+    keep(&door, KEEPS);
+    keyboard_contact(&door.keyboard, "r2c2", true);
+    pass(&door, 20);
+    keyboard_contact(&door.keyboard, "r2c2", false);
+    pass(&door, 20);
+    expect_told(&door, "?2.2 no?2.2 ");
+    keyboard_contact(&door.keyboard, "r2c2", true);
+    pass(&door, 20);
+    expect_told(&door, "?2.2 ");
+    keep(&door, KEEPS);
+    pass(&door, 20);
+    expect_told(&door, "?2.2 "); /* to whoever begins, once more */
+    keyboard_close(&door.keyboard);
+}
+
+static uint8_t phases;
+
+static uint8_t read_knob(void *owner, uint8_t knob)
+{
+    (void)owner;
+    (void)knob;
+    return phases;
+}
+
+static void turn_to(struct door *door, uint8_t next)
+{
+    phases = next;
+    pass(door, 3);
+}
+
+static void turns_are_told_with_what_they_missed(void **state)
+{
+    static struct door door;
+
+    (void)state;
+    phases = 0;
+    open_keyboard(&door,
+                  BOARD9_KNOB "keymap k {\n live { room 64 }\n layer base { a b c d e f g "
+                              "h i; knob jog x y } }\n");
+    door.keyboard.port.read_knob = read_knob;
+    open_door(&door);
+    pass(&door, 20);
+    g_ptr_array_set_size(door.keyboard.reports, 0);
+    keep(&door, KEEPS);
+    for (unsigned i = 0; i < 4; i++) {
+        static const uint8_t clockwise[] = {1, 3, 2, 0};
+        turn_to(&door, clockwise[i]);
+    }
+    expect_told(&door, "+10 ");
+    turn_to(&door, 1);
+    turn_to(&door, 2); /* one was too fast */
+    turn_to(&door, 0);
+    expect_told(&door, "~10/1 ");
+    assert_int_equal(door.keyboard.reports->len, 0);
+    keep(&door, 0);
+    for (unsigned i = 0; i < 4; i++) {
+        static const uint8_t back[] = {2, 3, 1, 0};
+        turn_to(&door, back[i]);
+    }
+    pass(&door, 20);
+    assert_reports(&door.keyboard, "keys 00 1B", "keys 00", NULL);
+    keyboard_close(&door.keyboard);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(presses_are_kept_while_somebody_tries_keys),
+        cmocka_unit_test(keys_that_are_down_at_the_change_come_up),
+        cmocka_unit_test(switches_without_a_key_are_told),
+        cmocka_unit_test(turns_are_told_with_what_they_missed),
         cmocka_unit_test(any_keys_are_picked),
         cmocka_unit_test(presses_that_open_it_are_typed_nowhere),
         cmocka_unit_test(nobody_presses),

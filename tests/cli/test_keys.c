@@ -1,0 +1,281 @@
+/* Boards with faults, tried and learned from the command line: what `uvrek keys` says, what
+ * `uvrek wires` says and writes, and that the plays pass on the board as it really is, by the
+ * corrected file. */
+#include "command.h"
+
+#include <string.h>
+
+#define TOOLS                                                                                  \
+    "cp " SOURCE_FOLDER "/boards/*.uvk $SCRATCH && cd $SCRATCH && rm -rf memory state && "     \
+    "sed -i 's/^keymap desk {$/&\\n  live { room 256 }/' subtitle-desk.uvk; ROAD=; "           \
+    ". " SOURCE_FOLDER "/tests/cli/running.sh; "
+
+#define TIDEPAD "r0c0 r0c1 r0c2 r0c3 r1c0 r1c1 r1c2 r1c3 r2c0 r2c1 r2c2 r2c3"
+#define REEL                                                                                   \
+    "r0c0 r0c1 r0c2 r0c3 r0c4 r1c0 r1c1 r1c2 r1c3 r1c4 r2c0 r2c1 r2c2 r2c3 r2c4 r3c0 r3c1 "    \
+    "r3c2 "                                                                                    \
+    "r3c3 r3c4"
+#define END "; S=$?; exec 7>&-; wait $B; exit $S"
+
+static bool one_chip(void)
+{
+    return g_getenv("UVREK_ONE_CHIP") != NULL;
+}
+
+/* ---- keys ----------------------------------------------------------------------------------
+ */
+
+/* With a FAULT ("": none), by the keyboard's own firmware, or by a probe, which asks for no
+ * consent: where wires are wrong the keys that a keyboard asks for may not come. */
+static void tried(const char *fault, const char *firmware, int status, const char *out)
+{
+    bool probe = strcmp(firmware, "probe") == 0;
+    char *command = g_strdup_printf(
+        TOOLS "bench subtitle-desk %s %s%s%s && %s && try_keys subtitle-desk.uvk " TIDEPAD
+              " %s; S=$?; tail -n 9 tried; exec 7>&-; wait $B; exit $S",
+        probe ? "--probe" : "", fault[0] != '\0' ? "--wire-fault '" : "", fault,
+        fault[0] != '\0' ? "'" : "", probe ? "true" : "consent subtitle-desk.uvk",
+        probe ? "" : "=jog");
+
+    expect(command, status, out, NULL);
+    g_free(command);
+}
+
+/* The fault, and the sentence that finds it. Nothing of what was pressed is typed. */
+static void faults_are_found_by_trying_the_keys(void **state)
+{
+    (void)state;
+    tried("", "own", 0,
+          "12 of 12 keys and 2 of 2 turns of knobs have come, each of them alone\n");
+    tried("open c2", "probe", 1,
+          "nothing of column c2 (F6) has come (r0c2 r1c2 r2c2): look at that wire and its pin\n"
+          "9 of 12 keys have come\n");
+    tried("chatter r0c0", "own", 1,
+          "r0c0 chatters: while it was held it opened and closed again 1 time");
+    tried("stuck r2c1", "probe", 1, "r2c1 was down from the start: its switch is stuck");
+    if (one_chip()) {
+        return;
+    }
+    tried("dead r2c1", "probe", 1,
+          "r2c1 alone has not come: its switch, its diode, or a joint, between row r2 (B2) and "
+          "column c1 (F5)");
+    tried("diode r0c2", "probe", 1,
+          "a switch between F6 and B1 came 1 time; the file has no key there");
+    tried("short c0 c1", "probe", 1,
+          "r0c0 and r0c1 always come together: column c0 (F4) and column c1 (F5) are joined\n");
+    tried("swap c1 c2", "probe", 0, "12 of 12 keys have come, each of them alone\n");
+}
+
+static void what_comes_is_told_as_json(void **state)
+{
+    (void)state;
+    expect(TOOLS
+           "bench subtitle-desk --wire-fault 'dead r0c1' && consent subtitle-desk.uvk && "
+           "{ uvrek keys --json --at $AT subtitle-desk.uvk > tried 7>&- & } ; K=$!; sleep 1; "
+           "type r0c0 r0c1; seen '\"up\"' tried; kill -INT $K; wait $K; S=$?; cat tried; (exit "
+           "$S)" END,
+           1,
+           "{\"kind\":\"down\",\"ms\":0,\"place\":\"r0c0\",\"before\":false}\n"
+           "{\"kind\":\"up\",",
+           NULL);
+    expect("grep -o '\"kind\":\"end\",\"missing\":13,\"lost\":0' $SCRATCH/tried", 0, "end",
+           NULL);
+}
+
+/* A desk that dies: the keyboard types again. */
+static void presses_go_back_when_the_desk_is_gone(void **state)
+{
+    (void)state;
+    expect(TOOLS "bench subtitle-desk && consent subtitle-desk.uvk && "
+                 "{ uvrek keys --at $AT subtitle-desk.uvk > tried 2>&1 7>&- & } ; K=$!; "
+                 "seen 'Press every' tried; type r0c1; seen 'r0c1' tried; { kill -KILL $K; "
+                 "wait $K; } 2> killed; "
+                 "type r0c1; printf 'wait 4s\n' >&7; type r0c2; off" END,
+           0, "the host received \"l\"\n", NULL);
+}
+
+/* ---- wires ---------------------------------------------------------------------------------
+ */
+
+/* With FAULT the keys are pressed as they are asked for; the file is corrected, and SAYS so.
+ * What runs on the board as it really is, by that file, is what the keymap says. */
+static void learned(const char *keymap, const char *board, const char *keys, const char *fault,
+                    int status, const char *says)
+{
+    char *command = g_strdup_printf(
+        TOOLS "bench %s --probe --wire-fault '%s' && answer_wires %s.uvk %s; S=$?; "
+              "grep -v '^[0-9]* of \\|^  it joins\\|closes first' learned; exec 7>&-; wait $B; "
+              "exit $S",
+        keymap, fault, board, keys);
+
+    expect(command, status, says, NULL);
+    g_free(command);
+}
+
+/* The corrected file and SEDITS done to the shipped one are the same. */
+static void expect_file(const char *board, const char *sedits)
+{
+    char *command =
+        g_strdup_printf("sed '%s' " SOURCE_FOLDER "/boards/%s.uvk | cmp - $SCRATCH/%s.uvk",
+                        sedits, board, board);
+
+    expect(command, 0, NULL, NULL);
+    g_free(command);
+}
+
+static void wirings_are_learned_and_written(void **state)
+{
+    (void)state;
+    learned("subtitle-desk", "tidepad12", TIDEPAD " =jog", "swap c1 c2", 0,
+            "c1 and c2 are exchanged: c1 is on F6, and c2 on F5 (seen by r0c1 r1c1 r2c1)\n"
+            "line 9 was  cols  F4 F5 F6 F7\n"
+            "       now  cols  F4 F6 F5 F7\n"
+            "tidepad12.uvk says so now; build and flash the keymap\n");
+    expect_file("tidepad12", "s/F4 F5 F6 F7/F4 F6 F5 F7/");
+    learned("subtitle-desk", "tidepad12", TIDEPAD " =jog", "diodes", 0,
+            "flow is col->row, not row->col: so conduct 12 of 12 keys\n");
+    expect_file("tidepad12", "s/flow  row->col/flow  col->row/");
+    learned("subtitle-desk", "tidepad12", TIDEPAD " =jog", "knob jog", 0,
+            "the knob jog turns the other way: D1 closes before D0\n");
+    expect_file("tidepad12", "s/pins D0 D1/pins D1 D0/");
+    learned("subtitle-desk", "tidepad12", TIDEPAD " =jog", "short c0 c1", 1,
+            "F4 and F5 are joined, with no key down: look for a bridge\n"
+            "nothing of that is for the file to say\n");
+    learned("subtitle-desk", "tidepad12",
+            "r0c0 r0c1 r0c2 - r1c0 r1c1 r1c2 - r2c0 r2c1 r2c2 - =jog", "open c3", 1,
+            "column c3 (F7) never came: its wire reaches no pin, or that pin is dead\n");
+    expect_file("tidepad12", "");
+    if (one_chip()) {
+        return;
+    }
+    learned("projection-room", "reel20", REEL " =focus", "swap r0 c4", 0,
+            "reel20.uvk says so now");
+    learned("projection-room", "reel20", REEL " =focus", "diode r2c3", 1,
+            "the diode of r2c3 is the other way round: turn it\n");
+}
+
+/* The plays pass on the wrong board by the right file. */
+static void plays_pass_by_the_corrected_file(void **state)
+{
+    (void)state;
+    learned("subtitle-desk", "tidepad12", TIDEPAD " =jog", "swap r0 c3", 0, "says so now");
+    expect("cd $SCRATCH && uvrek play subtitle-desk.uvk", 0, "19 plays, 0 failed", NULL);
+}
+
+static void a_half_is_learned_by_itself(void **state)
+{
+    (void)state;
+    expect(TOOLS "uvrek wires --at 1 ferry26.uvk", 2, "",
+           "a probe does not know which half it is in: say --half left or --half right");
+    if (one_chip()) {
+        return;
+    }
+    expect(
+        TOOLS "bench seats --probe --wire-fault 'swap left.r0 left.r1' && "
+              "answer_wires '--half left ferry26.uvk' left.r0c0 left.r0c1 left.r0c2 left.r0c3 "
+              "left.r0c4 left.r1c0 left.r1c1 left.r1c2 left.r1c3 left.r1c4 left.r2c1 left.r2c2 "
+              "left.r2c3; S=$?; grep ^uvrek learned; (exit $S)" END,
+        1, "both halves share one `matrix`. If the other one is wired like this, say --alike",
+        NULL);
+}
+
+static void mistakes_are_told(void **state)
+{
+    (void)state;
+    expect(TOOLS "bench subtitle-desk && uvrek wires --at $AT tidepad12.uvk" END, 2, "",
+           "uvrek flash --probe tidepad12.uvk");
+    expect(TOOLS "uvrek bench --wire-fault 'swap c1 c9' subtitle-desk.uvk < /dev/null", 2, "",
+           "the board has no wire 'c9'");
+    expect(TOOLS "uvrek bench --wire-fault 'loose c1' subtitle-desk.uvk < /dev/null", 2, "",
+           "  open r2: a wire reaches no pin\n");
+    expect(TOOLS "uvrek wires --chip z80 new.uvk", 2, "", "no chip is called 'z80'");
+    expect(TOOLS "uvrek wires --chip rp2040 reel20.uvk", 2, "", "reel20.uvk is there already");
+    expect(TOOLS "uvrek flash --probe --dry-run --chip rp2040", 0,
+           "bytes would go to the RP2040", NULL);
+}
+
+/* Some keys only, and the file stays as it is. */
+static void a_few_keys_are_asked_for(void **state)
+{
+    (void)state;
+    expect(TOOLS
+           "bench subtitle-desk --probe --wire-fault 'swap c1 c2' && answer_wires "
+           "'--dry-run --only r0c1,r1c1,r0c2,r1c2 tidepad12.uvk' r0c1 r0c2 r1c1 r1c2; S=$?; "
+           "cat learned; cmp tidepad12.uvk " SOURCE_FOLDER "/boards/tidepad12.uvk && "
+           "(exit $S)" END,
+           1,
+           "4 of 4: press r1c2\n  it joins B3 to F5\n"
+           "c1 and c2 are exchanged: c1 is on F6, and c2 on F5 (seen by r0c1 r1c1)\n"
+           "line 9 was  cols  F4 F5 F6 F7\n"
+           "       now  cols  F4 F6 F5 F7\n"
+           "tidepad12.uvk was not changed\n",
+           NULL);
+    expect(
+        TOOLS
+        "bench subtitle-desk --probe --wire-fault 'swap c1 c2' && answer_wires "
+        "'--only r0c1,r1c1 tidepad12.uvk' r0c1 r1c1; S=$?; grep ^uvrek learned; (exit $S)" END,
+        1, "a pin would be named twice; ask for the keys of that wire as well\n", NULL);
+}
+
+/* From the chip alone to a file without mistakes. */
+static void a_board_is_learned_from_nothing(void **state)
+{
+    (void)state;
+    expect(
+        TOOLS
+        "bench subtitle-desk --probe && rm -f answers && mkfifo answers && : > learned && "
+        "{ uvrek wires --at $AT --chip atmega32u4 new.uvk > learned 2>&1 < answers 7>&- & } ; "
+        "K=$!; exec 8> answers; seen 'line by line' learned; at=0; "
+        "for key in r0c0 r0c1 r0c2 r0c3 / r1c0 r1c1 r1c2 r1c3 / r2c0 r2c1 r2c2 r2c3; do "
+        "case $key in /) echo >&8; ;; *) at=$((at + 1)); type $key; seen \"^key $at:\" "
+        "learned;; "
+        "esac; done; echo 'knob jog' >&8; seen slowly learned; echo 'turn jog +1' >&7; "
+        "seen 'closes first' learned; echo stop >&8; wait $K; S=$?; cat new.uvk; "
+        "uvrek check new.uvk; exec 7>&-; wait $B; exit $S",
+        0,
+        "  matrix {\n    rows  B1 B3 B2\n    cols  F4 F5 F6 F7\n    flow  row->col\n  }\n"
+        "  knob jog { pins D0 D1; detent 4 }\n"
+        "  keys {\n    r0c0  r0c1  r0c2  r0c3\n    r1c0  r1c1  r1c2  r1c3\n"
+        "    r2c0  r2c1  r2c2  r2c3  =jog\n  }\n}\nnew: 12 keys on a 3x4 matrix, 1 knob",
+        NULL);
+}
+
+/* ---- a dead key ----------------------------------------------------------------------------
+ */
+
+static void the_work_of_a_dead_key_goes_to_another(void **state)
+{
+    (void)state;
+    expect("uvrek explain r1c2 boards/subtitle-desk.uvk", 0,
+           "  row r1 (B3): r1c0 r1c1 r1c2 r1c3\n  column c2 (F6): r0c2 r1c2 r2c2\n", NULL);
+    expect("uvrek explain F6 boards/subtitle-desk.uvk", 0, "  column c2 (F6): r0c2 r1c2 r2c2\n",
+           NULL);
+    expect("uvrek explain left.r1 boards/translator.uvk", 0,
+           "  row left.r1 (GP3): left.r1c0 left.r1c1 left.r1c2 left.r1c3 left.r1c4\n", NULL);
+    expect(TOOLS "bench subtitle-desk && consent subtitle-desk.uvk && "
+                 "live swap subtitle-desk.uvk r0c1 r2c3 && type r0c1 r2c3 && off && "
+                 "sed -n '/layer base/,/^  }/p' subtitle-desk.uvk && "
+                 "uvrek check subtitle-desk.uvk" END,
+           0, "    mod(s,ctrl)  t            l                  speaker\n", NULL);
+    expect("tail -n 1 $SCRATCH/bench", 0, "the host received \"ta\"\n", NULL);
+    expect(TOOLS "uvrek live swap subtitle-desk.uvk r0c1 r2c9", 2, "",
+           "the board has no key 'r2c9'; did you mean");
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(faults_are_found_by_trying_the_keys),
+        cmocka_unit_test(what_comes_is_told_as_json),
+        cmocka_unit_test(presses_go_back_when_the_desk_is_gone),
+        cmocka_unit_test(wirings_are_learned_and_written),
+        cmocka_unit_test(plays_pass_by_the_corrected_file),
+        cmocka_unit_test(a_half_is_learned_by_itself),
+        cmocka_unit_test(mistakes_are_told),
+        cmocka_unit_test(a_few_keys_are_asked_for),
+        cmocka_unit_test(a_board_is_learned_from_nothing),
+        cmocka_unit_test(the_work_of_a_dead_key_goes_to_another),
+    };
+
+    return cmocka_run_group_tests(tests, command_line_set_up, NULL);
+}
