@@ -149,7 +149,9 @@ static void draw_all(const struct screen *screen)
     struct uvk_view *view = uvk_board_view(session->program->board, words_of, screen,
                                            (unsigned)COLS, (unsigned)room);
     struct canvas_frame frame = canvas_frame(view, screen->cell, room);
-    char *keyboard = keyboard_text(&session->facts);
+    char *keyboard = screen->trying->probe
+                         ? g_strdup_printf("%s, by a probe", session->facts.note.board)
+                         : keyboard_text(&session->facts);
     char *count = trying_count_text(screen->trying);
     int y = 1 + frame.lines;
 

@@ -224,6 +224,9 @@ char *outlets_next_line(struct workbench *workbench, GError **error)
         fputs("step> ", stdout);
     }
     (void)fflush(stdout);
+    if (workbench->server != NULL) {
+        uvk_usbip_serve(workbench->server); /* many lines may wait; whoever asks does not */
+    }
     while ((line = take_line(workbench->input, ended)) == NULL && !ended) {
         ended = wait_for_any(workbench);
         if (!pass_time(workbench, error) || !look_after(workbench, error)) {

@@ -1,5 +1,5 @@
-/* trying.h - `uvrek keys`: the command in keys.c, its lines in keys_lines.c, its screen in
- * keys_screen.c. */
+/* trying.h - `uvrek keys`: the command in keys.c, the keyboard in keys_hear.c, what is told of
+ * it in keys_lines.c, the screen in keys_screen.c. */
 #ifndef UVREK_CLI_TRYING_H
 #define UVREK_CLI_TRYING_H
 
@@ -18,6 +18,10 @@ struct trying {
     int held;         /* the only key that is down; -1: none, or several */
     gint64 held_from; /* since then */
 };
+
+/* Find the keyboard, and begin to hear it; a probe is in the half called HALF_NAME. False:
+ * *ERROR. */
+bool trying_begin(struct trying *trying, const char *half_name, GError **error);
 
 /* The next event, waited for up to MS. 1: there was one, about *CELL (-1: about no key of the
  * board), into *EVENT; 0: none; -1: *ERROR. */
