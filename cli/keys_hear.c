@@ -56,6 +56,7 @@ bool trying_begin(struct trying *trying, const char *half_name, GError **error)
     unsigned debounce;
     unsigned half = 0;
 
+    session->otherwise = "If its keymap does not say `live { }`, write a probe into it";
     if (!session_find(session, error)) {
         return false;
     }

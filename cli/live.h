@@ -24,6 +24,7 @@ struct session {
     struct uvk_image wanted;
     struct uvk_live *live;
     struct uvk_live_facts facts;
+    const char *otherwise; /* what to do where no keyboard is found; NULL: nothing else */
 };
 
 /* ---- live_find.c ---- */

@@ -153,6 +153,12 @@ static bool tell_choice(const GPtrArray *meant, GError **error)
 
 static bool tell_none(const struct session *session, const GPtrArray *list, GError **error)
 {
+    if (session->otherwise != NULL && session->wishes->at == NULL) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                    "no keyboard with a live door is here. %s: uvrek flash --probe %s",
+                    session->otherwise, session->path);
+        return false;
+    }
     if (list->len == 0) {
         return fail(error, "no keyboard with a live door is here: is it plugged in, and does "
                            "its keymap say `live { }`?");

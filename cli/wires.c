@@ -170,6 +170,7 @@ static int run(int count, char **files)
         return status;
     }
     listening_begins();
+    session.otherwise = "Write the probe into it first";
     if (!probed_half(session.program->board, wishes.half, &half, &error) ||
         !session_find(&session, &error) || !is_probe(&session, &error)) {
         status = print_problem(error);
