@@ -45,8 +45,7 @@ static const struct uvk_reserved_pin reserved[] = {
 
 static const char *const boots[] = {"serial", "dfu", NULL};
 
-/* Beside the first two, each pays, tried one by one with keyboards of 12, of 38 and of 64
- * keys. */
+/* Beside the first two, each pays, tried one by one with keyboards of 12 and of 64 keys. */
 static const char *const options[] = {
     "-mmcu=atmega32u4",
     "-Werror=addr-space-convert",
@@ -60,12 +59,6 @@ static const char *const options[] = {
     "-fno-ipa-sra",
     "-fno-tree-scev-cprop",
     "-fno-tree-sink",
-    "-fconserve-stack",
-    "-fira-region=mixed",
-    "-fno-tree-ccp",
-    "-fno-forward-propagate",
-    "-frename-registers",
-    "-fno-tree-copyrename",
     NULL,
 };
 

@@ -380,7 +380,9 @@ static void words_are_explained(void **state)
         {"D3 " DEMO, "  here it is free\n"},
         {"r0c1 " DEMO, "between row pin B1 and column pin F5, 1 x 1 units at 1.00, 0.00\n"},
         {"r0c1 " DEMO, "  times        8\n               presses 8, with shift \"*\"\n"},
-        {"r0c1 --layer mark " DEMO, "at 1.00, 0.00\n  mark         left-bracket\n"},
+        {"r0c1 --layer mark " DEMO,
+         "at 1.00, 0.00\n  row r0 (B1): r0c0 r0c1 r0c2 r0c3\n  column c1 (F5): r0c1 r1c1 r2c1\n"
+         "  mark         left-bracket\n"},
         {"jog " DEMO, "  its switch is r0c3\n"},
         {"jog " DEMO,
          "  mark         to the left: volume-down\n               presses volume-down\n"},
@@ -828,7 +830,8 @@ static void the_chip_is_asked_first(void **state)
     expect("uvrek flash --save copy.txt " DEMO, 2, NULL, "a copy is a .hex, .bin or .uf2 file");
     expect("uvrek flash --save copy.uf2 " DEMO, 2, NULL,
            "there are no .uf2 files for this chip");
-    expect("uvrek flash", 2, NULL, "flash needs a FILE, or --save or --write-rule with --chip");
+    expect("uvrek flash", 2, NULL,
+           "flash needs a FILE, or --save, --write-rule or --probe with --chip");
     expect("uvrek flash --save copy.hex", 2, NULL, "say which chip is meant: --chip CHIP");
 }
 

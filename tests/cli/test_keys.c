@@ -256,7 +256,7 @@ static void the_work_of_a_dead_key_goes_to_another(void **state)
                  "live swap subtitle-desk.uvk r0c1 r2c3 && type r0c1 r2c3 && off && "
                  "sed -n '/layer base/,/^  }/p' subtitle-desk.uvk && "
                  "uvrek check subtitle-desk.uvk" END,
-           0, "    mod(s,ctrl)  t            l                  speaker\n", NULL);
+           0, "    mod(s,ctrl)  t           l                  speaker\n", NULL);
     expect("tail -n 1 $SCRATCH/bench", 0, "the host received \"ta\"\n", NULL);
     expect(TOOLS "uvrek live swap subtitle-desk.uvk r0c1 r2c9", 2, "",
            "the board has no key 'r2c9'; did you mean");
