@@ -3,7 +3,9 @@
 
 #include <string.h>
 
-#define TOGETHER_MS 2u /* two keys that come so soon after one another are one press */
+/* Two keys that come so soon after one another are one press; a probe looks each 4 ms. */
+#define TOGETHER_MS       2u
+#define PROBE_TOGETHER_MS 6u
 
 struct uvk_keytest *uvk_keytest_new(const struct uvk_board *board, unsigned debounce,
                                     bool probe, unsigned half)
@@ -157,10 +159,12 @@ static void pair_with(struct uvk_keytest *test, unsigned cell, unsigned other)
 /* Which other key went down at the same moment? */
 static void find_company(struct uvk_keytest *test, unsigned cell, uint64_t ms)
 {
+    unsigned limit = test->probe ? PROBE_TOGETHER_MS : TOGETHER_MS;
+
     for (unsigned i = 0; i < test->board->key_count; i++) {
         const struct uvk_key_seen *other = &test->seen[i];
         if (i != cell && other->down && !other->from_start && other->presses > 0 &&
-            ms - other->since < TOGETHER_MS) {
+            ms - other->since < limit) {
             pair_with(test, cell, i);
             pair_with(test, i, cell);
         }

@@ -63,7 +63,6 @@ static void faults_are_found_by_trying_the_keys(void **state)
           "a switch between F6 and B1 came 1 time; the file has no key there");
     tried("short c0 c1", "probe", 1,
           "r0c0 and r0c1 always come together: column c0 (F4) and column c1 (F5) are joined\n");
-    tried("swap c1 c2", "probe", 0, "12 of 12 keys have come, each of them alone\n");
 }
 
 static void what_comes_is_told_as_json(void **state)
