@@ -436,11 +436,9 @@ static bool load_chip(struct chip *chip, unsigned index, const uint8_t *flash, s
     const char *memory = chip->rig.options.memories[MAX(wired.half, 0)];
     uint8_t *code = code_for(flash, size, wired.half, memory != NULL);
     char *hex = to_hex(code, size);
-    bool good =
-        choose(chip, index) && wired_tell(&wired, &chip->rig.options, say_line, chip) &&
-        say(chip, "load %s", hex) != NULL &&
-        close_contacts(chip, &wired) &&
-        (memory == NULL || say(chip, "memory %s", memory) != NULL);
+    bool good = choose(chip, index) && wired_tell(&wired, &chip->rig.options, say_line, chip) &&
+                say(chip, "load %s", hex) != NULL && close_contacts(chip, &wired) &&
+                (memory == NULL || say(chip, "memory %s", memory) != NULL);
 
     g_free(hex);
     g_free(code);

@@ -66,7 +66,8 @@ static bool take_words(const struct uvk_board *board, enum words words, char *co
 {
     switch (words) {
     case TWO_WIRES:
-        return (uvk_wire_named(board, names[1], &wrong->a) || unknown(error, "wire", names[1])) &&
+        return (uvk_wire_named(board, names[1], &wrong->a) ||
+                unknown(error, "wire", names[1])) &&
                (uvk_wire_named(board, names[2], &wrong->b) || unknown(error, "wire", names[2]));
     case ONE_WIRE:
         return uvk_wire_named(board, names[1], &wrong->a) || unknown(error, "wire", names[1]);

@@ -19,7 +19,7 @@ struct hearing {
     char *said;         /* the latest line that was typed */
     GString *typed;     /* what has been typed, and is not read yet */
     struct events events;
-    bool ended;         /* nothing will be typed any more */
+    bool ended; /* nothing will be typed any more */
 };
 
 bool hearing_begin(struct hearing *hearing, struct uvk_live *live, const struct uvk_chip *chip,

@@ -238,7 +238,8 @@ struct uvk_firmware *uvk_build_of_any_size(struct uvk_program *program,
 }
 
 /* It has to fit, and its files are written. NULL: *ERROR. */
-static struct uvk_firmware *finish(struct uvk_firmware *firmware, const struct uvk_program *program,
+static struct uvk_firmware *finish(struct uvk_firmware *firmware,
+                                   const struct uvk_program *program,
                                    const struct uvk_build_options *options, GError **error)
 {
     if (firmware != NULL &&

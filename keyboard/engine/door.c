@@ -61,7 +61,7 @@ static void tell_who(const struct uvk_engine *engine, uint8_t *out)
     uint16_t room = uvk_image_room(&engine->image);
 
     out[0] = UVK_DOOR_VERSION << 4 | UVK_IMAGE_VERSION;
-    out[1] = (uint8_t)(uvk_door_state(engine) | flags_of(engine) << 4);
+    out[1] = (uint8_t)((uint8_t)uvk_door_state(engine) | flags_of(engine) << 4);
     memcpy(out + 2, &changes->built, sizeof changes->built);
     memcpy(out + 4, &changes->serial, UVK_CHANGES_HEAD);
     memcpy(out + 20, &setup->features, sizeof setup->features);

@@ -38,7 +38,8 @@ void uvk_watching_set(struct uvk_engine *engine, uint8_t mask);
 void uvk_watching_contact(struct uvk_engine *engine, const struct uvk_event *event);
 void uvk_watching_decision(struct uvk_engine *engine, const struct uvk_decision *decision);
 /* Are presses only told? Switch SENSE of LINE, where no key is; a step of a knob that has a key
- * of its own, MISSED changes of phase too fast. True: that is all that is to be done about it. */
+ * of its own, MISSED changes of phase too fast. True: that is all that is to be done about it.
+ */
 bool uvk_watching_keeps(const struct uvk_engine *engine);
 void uvk_watching_switch(struct uvk_engine *engine, uint8_t line, uint8_t sense, bool down);
 bool uvk_watching_step(struct uvk_engine *engine, uint8_t key, uint8_t missed);

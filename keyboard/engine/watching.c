@@ -60,7 +60,9 @@ void uvk_watching_switch(struct uvk_engine *engine, uint8_t line, uint8_t sense,
     uint8_t *told = tell(engine, UVK_EVENT_SWITCH, line, engine->now);
 
     if (told != NULL) {
-        told[0] |= down ? UVK_EVENT_ON : 0u;
+        if (down) {
+            told[0] |= UVK_EVENT_ON;
+        }
         told[4] = sense;
     }
 }

@@ -142,8 +142,8 @@ static void read_direct_pins(struct reading *reading, const struct uvk_node *sta
     const struct wired *wired = subject;
 
     wired->half->direct_place = statement->place;
-    read_side(reading, statement, wired, wired->half->direct, wired->half->direct_places, &wired->half->direct_count,
-              UVK_DIRECT_MAX);
+    read_side(reading, statement, wired, wired->half->direct, wired->half->direct_places,
+              &wired->half->direct_count, UVK_DIRECT_MAX);
 }
 
 static void read_to(struct reading *reading, const struct uvk_node *statement, void *subject)
