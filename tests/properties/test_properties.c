@@ -149,7 +149,7 @@ static unsigned events_wanted(void)
 {
     const char *text = g_getenv("UVREK_EVENTS");
 
-    return text != NULL ? (unsigned)strtoul(text, NULL, 10) : 300000u;
+    return text != NULL ? (unsigned)strtoul(text, NULL, 10) : 200000u;
 }
 
 #define KEPT_ROUNDS 60u
