@@ -145,13 +145,11 @@ static bool tell_pins(const struct telling *telling)
     return good;
 }
 
-/* A switch whose other end is on the other half's controller is open. */
 static unsigned end_pin(const struct wired *wired, const struct rig_end *end)
 {
-    return end->side == RIG_POWER ? ground(wired) + 1
-           : end->side == RIG_GROUND || !has_half(wired, end->half)
-               ? ground(wired)
-               : pin_of(wired, end->half, end->side, end->index);
+    return end->side == RIG_POWER    ? ground(wired) + 1
+           : end->side == RIG_GROUND ? ground(wired)
+                                     : pin_of(wired, end->half, end->side, end->index);
 }
 
 static bool tell_key(const struct telling *telling, unsigned key)
@@ -167,8 +165,7 @@ static bool tell_key(const struct telling *telling, unsigned key)
 static bool has_short(const struct wired *wired, const struct uvk_rig_options *options,
                       unsigned at, struct rig_end ends[2])
 {
-    return rig_short(options, at, ends) && has_half(wired, ends[0].half) &&
-           has_half(wired, ends[1].half);
+    return rig_short(options, at, ends) && has_half(wired, ends[0].half);
 }
 
 static bool tell_shorts(const struct telling *telling)

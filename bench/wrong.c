@@ -23,24 +23,14 @@ static const struct {
     [UVK_WRONG_KNOB] = {"knob", A_KNOB, "knob jog: its two contacts are exchanged"},
 };
 
-const char *uvk_wrong_usage(enum uvk_wrong_kind kind)
-{
-    return kind < UVK_WRONGS ? forms[kind].usage : NULL;
-}
-
 /* ---- keys and knobs ---------------------------------------------------------------------- */
 
 static bool find_key(const struct uvk_board *board, const char *name, unsigned *key)
 {
-    for (*key = 0; *key < board->key_count; (*key)++) {
-        char *place = uvk_cell_place(board, *key);
-        bool same = strcmp(place, name) == 0;
-        g_free(place);
-        if (same) {
-            return true;
-        }
-    }
-    return false;
+    int cell = uvk_cell_at(board, name);
+
+    *key = (unsigned)MAX(cell, 0);
+    return cell >= 0 && *key < board->key_count;
 }
 
 static bool find_knob(const struct uvk_board *board, const char *name, unsigned *knob)
@@ -80,18 +70,27 @@ static bool take_words(const struct uvk_board *board, enum words words, char *co
     }
 }
 
-static bool halves_are_like(const struct uvk_board *board, GError **error)
+/* Wires of two controllers are not exchanged, nor joined: a cable is between them. */
+static bool is_possible(const struct uvk_board *board, const struct uvk_wrong *wrong,
+                        GError **error)
 {
     const struct uvk_half *first = &board->halves[0];
     const struct uvk_half *second = &board->halves[1];
+    const char *why = NULL;
 
-    if (board->half_count < 2 || first->row_count != second->row_count ||
-        first->col_count != second->col_count || first->direct_count != second->direct_count) {
-        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
-                            "the board has no two halves with as many wires each");
-        return false;
+    if (wrong->kind == UVK_WRONG_HALVES &&
+        (board->half_count < 2 || !uvk_one_controller(board) ||
+         first->row_count != second->row_count || first->col_count != second->col_count ||
+         first->direct_count != second->direct_count)) {
+        why = "the board has no two halves on one controller, with as many wires each";
+    } else if (forms[wrong->kind].words == TWO_WIRES && wrong->a.half != wrong->b.half &&
+               !uvk_one_controller(board)) {
+        why = "these two wires are on two controllers";
     }
-    return true;
+    if (why != NULL) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, why);
+    }
+    return why == NULL;
 }
 
 static bool say_forms(GError **error, const char *text)
@@ -126,7 +125,7 @@ bool uvk_wrong_read(const struct uvk_board *board, const char *text, struct uvk_
         (void)say_forms(error, text);
     } else {
         good = take_words(board, forms[wrong->kind].words, names, wrong, error) &&
-               (wrong->kind != UVK_WRONG_HALVES || halves_are_like(board, error));
+               is_possible(board, wrong, error);
     }
     g_strfreev(names);
     return good;

@@ -42,9 +42,6 @@ char *name_from(const char *text);
 /* The layer of that name; -1 and a message if KEYMAP (perhaps NULL) has none. */
 int find_layer(const struct uvk_keymap *keymap, const char *name);
 
-/* The cell at an address of BOARD, "r0c1", or a turn of a knob, "jog +1"; -1: none. */
-int cell_at(const struct uvk_board *board, const char *place);
-
 /* ---- delays.c ---- */
 
 /* Which keys of a program without errors wait before they are decided; worst first. */
@@ -97,6 +94,9 @@ void put_flag(json_t *object, const char *name, bool flag);
 json_t *put_list(json_t *object, const char *name);
 json_t *put_object(json_t *object, const char *name);
 json_t *add_object(json_t *list);
+
+/* Print OBJECT in one line, at once, and free it. */
+void print_json_line(json_t *object);
 
 /* Print OBJECT and free it. */
 void print_json(json_t *object);

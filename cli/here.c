@@ -236,11 +236,10 @@ static void print_wires(const struct uvk_board *board, unsigned index)
 static void print_sharing(const struct uvk_board *board, const struct uvk_wire *wire)
 {
     char *text = uvk_wire_text(board, wire);
-    struct uvk_wire own;
 
     printf("  %s:", text);
     for (unsigned i = 0; i < board->key_count; i++) {
-        if (uvk_key_wire(board, i, wire->side, &own) && uvk_same_wire(&own, wire)) {
+        if (uvk_wire_has_key(board, wire, i)) {
             char *place = uvk_cell_place(board, i);
             printf(" %s", place);
             g_free(place);
@@ -312,25 +311,20 @@ bool explain_address(const struct asked *asked)
 {
     const struct uvk_board *board = board_of(asked);
     const struct uvk_keymap *keymap = keymap_of(asked);
+    int cell = board != NULL ? uvk_cell_at(board, asked->word) : -1;
 
-    for (unsigned i = 0; board != NULL && i < board->key_count; i++) {
-        char *place = uvk_cell_place(board, i);
-        bool same = strcmp(place, asked->word) == 0;
-        g_free(place);
-        if (!same) {
-            continue;
-        }
-        printf("%s: ", asked->word);
-        print_wires(board, i);
-        print_company(board, i);
-        for (unsigned layer = 0; keymap != NULL && layer < keymap->layer_count; layer++) {
-            if (asked->layer < 0 || layer == (unsigned)asked->layer) {
-                print_cell(asked, layer, i, "");
-            }
-        }
-        return true;
+    if (cell < 0 || (unsigned)cell >= board->key_count) {
+        return false;
     }
-    return false;
+    printf("%s: ", asked->word);
+    print_wires(board, (unsigned)cell);
+    print_company(board, (unsigned)cell);
+    for (unsigned layer = 0; keymap != NULL && layer < keymap->layer_count; layer++) {
+        if (asked->layer < 0 || layer == (unsigned)asked->layer) {
+            print_cell(asked, layer, (unsigned)cell, "");
+        }
+    }
+    return true;
 }
 
 bool explain_knob(const struct asked *asked)

@@ -1,10 +1,7 @@
 /* keys.c - `uvrek keys`: are all keys there, and does each come alone? */
 #include "trying.h"
 
-#include <stdio.h>
-#include <string.h>
 #include <unistd.h>
-/* ---- the command ------------------------------------------------------------------------- */
 
 static struct live_wishes wishes;
 static gchar *half;

@@ -3,8 +3,7 @@
 
 #include "uvrek/halves.h"
 
-#define STAY_US 1000000
-#define KINDS   (1u << UVK_EVENT_CONTACT | 1u << UVK_EVENT_SWITCH)
+#define KINDS (1u << UVK_EVENT_CONTACT | 1u << UVK_EVENT_SWITCH)
 
 /* ---- the keyboard ------------------------------------------------------------------------ */
 
@@ -56,11 +55,12 @@ bool trying_begin(struct trying *trying, const char *half_name, GError **error)
     unsigned debounce;
     unsigned half = 0;
 
+    session->probe_for = session->path;
     session->otherwise = "If its keymap does not say `live { }`, write a probe into it";
     if (!session_find(session, error)) {
         return false;
     }
-    trying->probe = (session->facts.features & UVK_PROBE_BIT) != 0;
+    trying->probe = session_has_probe(session);
     if (trying->probe ? !probed_half(session->program->board, half_name, &half, error)
                       : !session_open(session, error)) {
         return false;
@@ -71,7 +71,6 @@ bool trying_begin(struct trying *trying, const char *half_name, GError **error)
         return false;
     }
     trying->test = uvk_keytest_new(session->program->board, debounce, trying->probe, half);
-    trying->stayed = g_get_monotonic_time();
     return true;
 }
 
@@ -108,15 +107,8 @@ bool trying_is_enough(const struct trying *trying)
 int trying_next(struct trying *trying, unsigned ms, struct uvk_live_event *event, int *cell,
                 GError **error)
 {
-    int come;
+    int come = uvk_live_next(trying->session->live, ms, event, error);
 
-    if (g_get_monotonic_time() - trying->stayed >= STAY_US) {
-        if (!uvk_live_stay(trying->session->live, error)) {
-            return -1;
-        }
-        trying->stayed = g_get_monotonic_time();
-    }
-    come = uvk_live_next(trying->session->live, ms, event, error);
     if (come > 0) {
         (void)events_take(&trying->events, event);
         *cell = uvk_keytest_take(trying->test, event, events_ms(&trying->events, event));

@@ -4,8 +4,6 @@
 #include "uvrek/bench.h"
 
 #include <stdio.h>
-#include <stdlib.h>
-#include <string.h>
 
 #define LOOK_MS 100u
 
@@ -92,15 +90,6 @@ static void put_place(json_t *json, const struct trying *trying, int cell)
     g_free(place);
 }
 
-static void print_line(json_t *json)
-{
-    char *text = json_dumps(json, JSON_COMPACT);
-
-    puts(text);
-    free(text);
-    json_decref(json);
-}
-
 static void event_to_json(const struct trying *trying, const struct uvk_live_event *event,
                           int cell)
 {
@@ -110,7 +99,7 @@ static void event_to_json(const struct trying *trying, const struct uvk_live_eve
     put_number(json, "ms", (json_int_t)events_ms(&trying->events, event));
     put_place(json, trying, cell);
     put_flag(json, "before", event->before);
-    print_line(json);
+    print_json_line(json);
 }
 
 static void findings_to_json(const struct trying *trying, const GPtrArray *findings)
@@ -136,7 +125,7 @@ static void findings_to_json(const struct trying *trying, const GPtrArray *findi
             g_free(place);
         }
     }
-    print_line(json);
+    print_json_line(json);
 }
 
 /* ---- both -------------------------------------------------------------------------------- */
@@ -183,8 +172,7 @@ bool trying_in_lines(struct trying *trying, bool as_json, GError **error)
 
     if (!as_json) {
         printf("Press every key of the %s, one after the other, and turn its knobs both ways. "
-               "What "
-               "is pressed is typed nowhere.\n",
+               "What is pressed is typed nowhere.\n",
                trying->session->program->board->title);
         if (trying->halves != NULL) {
             puts(trying->halves);

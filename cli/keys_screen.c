@@ -78,21 +78,6 @@ static void draw_board(const struct screen *screen, const struct canvas_frame *f
 
 /* ---- below it ---------------------------------------------------------------------------- */
 
-static char *key_wires(const struct uvk_board *board, unsigned key)
-{
-    GString *out = g_string_new(NULL);
-    struct uvk_wire wire;
-
-    for (enum uvk_wire_side side = UVK_WIRE_ROW; side < UVK_WIRE_SIDES; side++) {
-        if (uvk_key_wire(board, key, side, &wire)) {
-            char *text = uvk_wire_text(board, &wire);
-            g_string_append_printf(out, "%s%s", out->len > 0 ? " and " : "", text);
-            g_free(text);
-        }
-    }
-    return g_string_free(out, FALSE);
-}
-
 static char *knob_wires(const struct uvk_board *board, const struct uvk_knob *knob)
 {
     return g_strdup_printf("its contacts on %s and %s", uvk_pin_label(board, knob->pins[0]),
@@ -105,7 +90,7 @@ static void draw_cell(const struct screen *screen, int y)
     unsigned cell = screen->cell;
     char *place = uvk_cell_place(board, cell);
     char *wires = cell < board->key_count
-                      ? key_wires(board, cell)
+                      ? uvk_key_wires_text(board, cell)
                       : knob_wires(board, &board->knobs[(cell - board->key_count) / 2]);
     char *text = g_strdup_printf("%s: %s", place, wires);
 

@@ -24,7 +24,9 @@ struct session {
     struct uvk_image wanted;
     struct uvk_live *live;
     struct uvk_live_facts facts;
-    const char *otherwise; /* what to do where no keyboard is found; NULL: nothing else */
+    /* Where no keyboard is found, or no probe: why one is wanted, NULL if none is; and for what
+     * `flash --probe` makes it. */
+    const char *otherwise, *probe_for;
 };
 
 /* ---- live_find.c ---- */
@@ -44,6 +46,9 @@ bool probed_half(const struct uvk_board *board, const char *name, unsigned *half
                  GError **error);
 /* Find the keyboard, and open it. False: *ERROR. */
 bool session_find(struct session *session, GError **error);
+/* Is it a probe? And: find one. False: *ERROR. */
+bool session_has_probe(const struct session *session);
+bool session_find_probe(struct session *session, GError **error);
 /* Open FOUND, one of those that are here. False: *ERROR. */
 bool session_take(struct session *session, const struct uvk_live_found *found, GError **error);
 void session_end(struct session *session);

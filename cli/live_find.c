@@ -156,7 +156,7 @@ static bool tell_none(const struct session *session, const GPtrArray *list, GErr
     if (session->otherwise != NULL && session->wishes->at == NULL) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
                     "no keyboard with a live door is here. %s: uvrek flash --probe %s",
-                    session->otherwise, session->path);
+                    session->otherwise, session->probe_for);
         return false;
     }
     if (list->len == 0) {
@@ -228,4 +228,26 @@ bool probed_half(const struct uvk_board *board, const char *name, unsigned *half
                 "a probe does not know which half it is in: say --half %s or --half %s",
                 board->halves[0].name, board->halves[1].name);
     return false;
+}
+
+bool session_has_probe(const struct session *session)
+{
+    return (session->facts.features & UVK_PROBE_BIT) != 0;
+}
+
+bool session_find_probe(struct session *session, GError **error)
+{
+    session->otherwise = "Write the probe into it first";
+    if (!session_find(session, error)) {
+        return false;
+    }
+    if (!session_has_probe(session)) {
+        g_set_error(
+            error, UVK_PROBLEM, UVK_NOT_DONE,
+            "the keyboard runs its keymap, which knows only the wires that its file names. "
+            "Write the probe in its place, which watches all pins: uvrek flash --probe %s",
+            session->probe_for);
+        return false;
+    }
+    return true;
 }

@@ -58,7 +58,7 @@ static void complain_cell(const struct uvk_board *board, const char *name)
 
 static int find_cell(const struct uvk_board *board, const char *name)
 {
-    int cell = cell_at(board, name);
+    int cell = uvk_cell_at(board, name);
 
     if (cell < 0) {
         complain_cell(board, name);

@@ -142,10 +142,7 @@ static void event_to_json(struct watching *watching, const struct uvk_live_event
         put_text(json, "why", text);
         g_free(text);
     }
-    text = json_dumps(json, JSON_COMPACT);
-    puts(text);
-    free(text);
-    json_decref(json);
+    print_json_line(json);
 }
 
 /* ---- watching -----------------------------------------------------------------------------

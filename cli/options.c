@@ -84,19 +84,6 @@ int find_layer(const struct uvk_keymap *keymap, const char *name)
     return -1;
 }
 
-int cell_at(const struct uvk_board *board, const char *place)
-{
-    for (unsigned cell = 0; cell < uvk_board_cells(board); cell++) {
-        char *name = uvk_cell_place(board, cell);
-        bool same = strcmp(name, place) == 0;
-        g_free(name);
-        if (same) {
-            return (int)cell;
-        }
-    }
-    return -1;
-}
-
 char *name_from(const char *text)
 {
     GString *name = g_string_new(NULL);

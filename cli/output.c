@@ -222,6 +222,14 @@ void messages_to_json(json_t *object, const struct uvk_messages *messages)
     }
 }
 
+void print_json_line(json_t *object)
+{
+    (void)json_dumpf(object, stdout, JSON_COMPACT);
+    putchar('\n');
+    (void)fflush(stdout);
+    json_decref(object);
+}
+
 void print_json(json_t *object)
 {
     char *text = json_dumps(object, JSON_INDENT(2));

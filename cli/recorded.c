@@ -103,7 +103,7 @@ static bool read_contact(const struct reading *reading, const json_t *json, GErr
     if (touches->len > 0 && time < ((struct touch *)touches->pdata[touches->len - 1])->time) {
         return wrong(reading, error, "the event is earlier than the one before", NULL);
     }
-    cell = place != NULL ? cell_at(reading->board, place) : -1;
+    cell = place != NULL ? uvk_cell_at(reading->board, place) : -1;
     if (cell < 0) {
         return wrong(reading, error, "the board has no key", place != NULL ? place : "");
     }
@@ -125,7 +125,7 @@ static bool read_decision(const struct reading *reading, const json_t *json, GEr
     if (!read_time(reading, json, &time, error)) {
         return false;
     }
-    cell = place != NULL ? cell_at(reading->board, place) : -1; /* combos are at no place */
+    cell = place != NULL ? uvk_cell_at(reading->board, place) : -1; /* combos are at no place */
     press = cell >= 0 ? recorded_press(reading->recorded->touches, (unsigned)cell, time) : NULL;
     if (press != NULL && does != NULL) {
         recorded_does(press, does);

@@ -14,7 +14,6 @@ struct trying {
     struct events events;
     bool probe;       /* a probe tells of the contacts, no firmware with keys */
     char *halves;     /* what is to be said of them; NULL: nothing */
-    gint64 stayed;    /* when the keyboard last heard of us, as g_get_monotonic_time */
     int held;         /* the only key that is down; -1: none, or several */
     gint64 held_from; /* since then */
 };

@@ -13,20 +13,6 @@ struct wishes {
     gboolean dry_run, alike;
 };
 
-/* ---- the probe --------------------------------------------------------------------------- */
-
-static bool is_probe(const struct session *session, GError **error)
-{
-    if ((session->facts.features & UVK_PROBE_BIT) != 0) {
-        return true;
-    }
-    g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
-                "the keyboard runs its keymap, which knows only the wires that its file names. "
-                "Write the probe in its place, which watches all pins: uvrek flash --probe %s",
-                session->path);
-    return false;
-}
-
 /* ---- what came of it --------------------------------------------------------------------- */
 
 static void print_list(const char *head, const GPtrArray *told)
@@ -170,9 +156,9 @@ static int run(int count, char **files)
         return status;
     }
     listening_begins();
-    session.otherwise = "Write the probe into it first";
+    session.probe_for = files[0];
     if (!probed_half(session.program->board, wishes.half, &half, &error) ||
-        !session_find(&session, &error) || !is_probe(&session, &error)) {
+        !session_find_probe(&session, &error)) {
         status = print_problem(error);
     } else {
         wiring = uvk_wiring_new(session.program->board, half);

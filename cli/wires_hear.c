@@ -11,7 +11,6 @@
 #define START_MS 150 /* what conducts with no key down has been told by then */
 #define LATE_S   60
 #define QUIET_MS 400 /* a knob that has not moved for so long has stopped */
-#define STAY_US  1000000
 
 /* ---- what conducts ----------------------------------------------------------------------- */
 
@@ -207,36 +206,21 @@ static enum heard typed_answer(struct hearing *hearing)
 
 /* ---- answers ----------------------------------------------------------------------------- */
 
-struct waiting {
-    gint64 end, stayed;
-};
-
-static struct waiting wait_from_now(void)
+static gint64 wait_until(void)
 {
-    gint64 now = g_get_monotonic_time();
-
-    return (struct waiting){now + LATE_S * (gint64)G_USEC_PER_SEC, now};
+    return g_get_monotonic_time() + LATE_S * (gint64)G_USEC_PER_SEC;
 }
 
 /* Goes on while nothing but time has passed. False: *HEARD. */
-static bool goes_on(struct hearing *hearing, struct waiting *waiting, enum heard *heard,
-                    GError **error)
+static bool goes_on(struct hearing *hearing, gint64 end, enum heard *heard)
 {
-    gint64 now = g_get_monotonic_time();
-
     *heard = listening_ends() ? HEARD_STOP : typed_answer(hearing);
-    if (now - waiting->stayed >= STAY_US) {
-        waiting->stayed = now;
-        if (!uvk_live_stay(hearing->live, error)) {
-            *heard = HEARD_TROUBLE;
-        }
-    }
-    return *heard == HEARD_LATE && now < waiting->end;
+    return *heard == HEARD_LATE && g_get_monotonic_time() < end;
 }
 
 enum heard hear_press(struct hearing *hearing, GError **error)
 {
-    struct waiting waiting = wait_from_now();
+    gint64 end = wait_until();
     struct uvk_live_event event;
     enum heard heard;
     int come = 0;
@@ -245,7 +229,7 @@ enum heard hear_press(struct hearing *hearing, GError **error)
     g_array_set_size(hearing->press, 0);
     g_array_append_vals(hearing->press, hearing->closed->data, hearing->closed->len);
     while (hearing->press->len == 0 || hearing->closed->len > 0) {
-        if (!goes_on(hearing, &waiting, &heard, error)) {
+        if (!goes_on(hearing, end, &heard)) {
             return heard;
         }
         come = next(hearing, &event, error);
@@ -282,7 +266,7 @@ static enum heard wait_for_rest(struct hearing *hearing, GError **error)
 enum heard hear_turn(struct hearing *hearing, const struct uvk_pin **first,
                      const struct uvk_pin **second, GError **error)
 {
-    struct waiting waiting = wait_from_now();
+    gint64 end = wait_until();
     uint64_t before = hearing->grounded;
     struct uvk_live_event event;
     struct uvk_conducts pair;
@@ -292,7 +276,7 @@ enum heard hear_turn(struct hearing *hearing, const struct uvk_pin **first,
     *second = NULL;
     while (*second == NULL) {
         int come;
-        if (!goes_on(hearing, &waiting, &heard, error)) {
+        if (!goes_on(hearing, end, &heard)) {
             return heard;
         }
         come = next(hearing, &event, error);

@@ -16,23 +16,20 @@ struct learning {
 
 static bool find_probe(struct session *session, const struct uvk_chip *chip, GError **error)
 {
-    if (!session_find(session, error)) {
-        return false;
+    char *what = g_strconcat("--chip ", chip->name, NULL);
+    bool good;
+
+    session->probe_for = what;
+    good = session_find_probe(session, error);
+    session->probe_for = NULL;
+    g_free(what);
+    if (good && strcmp(session->facts.note.chip, chip->name) != 0) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                    "the probe is in an %s: say --chip %s, or plug in the other one",
+                    session->facts.note.chip, session->facts.note.chip);
+        good = false;
     }
-    if ((session->facts.features & UVK_PROBE_BIT) == 0) {
-        g_set_error(
-            error, UVK_PROBLEM, UVK_NOT_DONE,
-            "the keyboard runs a keymap. Write the probe in its place, which watches all "
-            "pins: uvrek flash --probe --chip %s",
-            chip->name);
-        return false;
-    }
-    if (strcmp(session->facts.note.chip, chip->name) != 0) {
-        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "the probe is in an %s, not in an %s",
-                    session->facts.note.chip, chip->name);
-        return false;
-    }
-    return true;
+    return good;
 }
 
 /* ---- one key after the other ------------------------------------------------------------- */
@@ -92,8 +89,7 @@ static bool learn(struct learning *learning, GError **error)
     enum heard heard = HEARD_PRESS;
 
     puts("Press the keys one by one, line by line, as they lie. Enter: the next line begins; "
-         "knob "
-         "NAME: a knob is turned; back: the last key was none; stop: that is all.");
+         "knob NAME: a knob is turned; back: the last key was none; stop: that is all.");
     while (heard != HEARD_STOP && heard != HEARD_TROUBLE) {
         (void)fflush(stdout);
         heard = hear_press(&learning->hearing, error);

@@ -74,8 +74,3 @@ struct uvk_firmware *uvk_build_probe(const struct uvk_board *board,
     uvk_program_free(program);
     return firmware;
 }
-
-bool uvk_is_probe(const struct uvk_note *note)
-{
-    return strcmp(note->keymap, UVK_PROBE_KEYMAP) == 0;
-}

@@ -253,15 +253,20 @@ bool uvk_live_watch(struct uvk_live *live, unsigned mask, GError **error)
 {
     const uint8_t content = (uint8_t)mask;
 
+    live->keeps = (mask & UVK_WATCH_KEEPS) != 0;
     return talk(live, UVK_DOOR_WATCH, &content, 1, NULL, error);
 }
 
-/* Nothing is read. */
-bool uvk_live_stay(struct uvk_live *live, GError **error)
+#define STAY_US (UVK_DOOR_KEEPS_S * G_USEC_PER_SEC / 3)
+
+/* A keyboard that keeps presses from everybody else has to hear that we are still here. Nothing
+ * is read. */
+static bool stay(struct uvk_live *live, GError **error)
 {
     const uint8_t content[4] = {UVK_DOOR_BUILT, 0, 0, 0};
 
-    return talk(live, UVK_DOOR_READ, content, sizeof content, NULL, error);
+    return !live->keeps || g_get_monotonic_time() - live->asked < (gint64)STAY_US ||
+           talk(live, UVK_DOOR_READ, content, sizeof content, NULL, error);
 }
 
 int uvk_live_next(struct uvk_live *live, unsigned ms, struct uvk_live_event *event,
@@ -269,7 +274,7 @@ int uvk_live_next(struct uvk_live *live, unsigned ms, struct uvk_live_event *eve
 {
     struct uvk_live_event *first;
 
-    if (g_queue_is_empty(live->events) && !listen(live, ms, error)) {
+    if (!stay(live, error) || (g_queue_is_empty(live->events) && !listen(live, ms, error))) {
         return -1;
     }
     first = g_queue_pop_head(live->events);

@@ -56,11 +56,8 @@ static bool is_missing(const struct missing *missing, unsigned key)
 
 static bool hangs_on(const struct missing *missing, unsigned key, const struct uvk_wire *wire)
 {
-    struct uvk_wire own;
-
     return uvk_keytest_has(missing->test, key) &&
-           uvk_key_wire(missing->test->board, key, wire->side, &own) &&
-           uvk_same_wire(&own, wire);
+           uvk_wire_has_key(missing->test->board, wire, key);
 }
 
 /* Keys of WIRE that nothing has been said of; 0 if one of its keys has come, or only one hangs
@@ -139,30 +136,20 @@ static bool worst_wire(const struct missing *missing, struct uvk_wire *worst)
 static void tell_key(struct missing *missing, unsigned key)
 {
     const struct uvk_board *board = missing->test->board;
-    struct uvk_wire wires[2];
-    char *place = uvk_cell_place(board, key);
-    char *first;
-    char *second;
-    char *text;
+    const struct uvk_key_place *place = &board->keys[key];
+    bool diode = !place->direct && board->halves[place->half].flow != UVK_NO_DIODES;
+    char *name = uvk_cell_place(board, key);
+    char *wires = uvk_key_wires_text(board, key);
 
-    if (uvk_key_wire(board, key, UVK_WIRE_DIRECT, &wires[0])) {
-        first = uvk_wire_text(board, &wires[0]);
-        text = g_strdup_printf("%s has not come: its switch, or %s", place, first);
-        second = NULL;
-    } else {
-        (void)uvk_key_wire(board, key, UVK_WIRE_ROW, &wires[0]);
-        (void)uvk_key_wire(board, key, UVK_WIRE_COL, &wires[1]);
-        first = uvk_wire_text(board, &wires[0]);
-        second = uvk_wire_text(board, &wires[1]);
-        text = g_strdup_printf(
-            "%s alone has not come: its switch, %sor a joint, between %s and %s", place,
-            board->halves[board->keys[key].half].flow != UVK_NO_DIODES ? "its diode, " : "",
-            first, second);
-    }
-    add_cell(add(missing->list, UVK_FINDS_KEY, text), key);
-    g_free(second);
-    g_free(first);
-    g_free(place);
+    add_cell(add(missing->list, UVK_FINDS_KEY,
+                 place->direct
+                     ? g_strdup_printf("%s has not come: its switch, or %s", name, wires)
+                     : g_strdup_printf("%s alone has not come: its switch, %sor a joint, "
+                                       "between %s",
+                                       name, diode ? "its diode, " : "", wires)),
+             key);
+    g_free(wires);
+    g_free(name);
 }
 
 static bool nothing_came(const struct missing *missing)

@@ -12,6 +12,8 @@ struct uvk_live {
     uint8_t *bytes; /* of the built-in image; NULL: not read yet */
     struct uvk_image built, present;
     struct uvk_changes changes;
+    bool keeps;     /* presses reach nobody else while it hears of us */
+    gint64 asked;   /* the latest request, as g_get_monotonic_time */
     GQueue *events; /* of struct uvk_live_event *, that have come */
 };
 

@@ -155,6 +155,7 @@ bool talk(struct uvk_live *live, enum uvk_door_request code, const uint8_t *cont
     size_t length = sizeof report;
     enum uvk_cable_result result;
 
+    live->asked = g_get_monotonic_time();
     live->number = (uint8_t)(live->number == UINT8_MAX ? 1 : live->number + 1);
     report[0] = live->number;
     report[1] = (uint8_t)code;

@@ -39,7 +39,9 @@ struct uvk_wiring {
     GArray *joined; /* of struct joined_pins */
 };
 
-/* wiring.c: which pin each wire of HALF is on. */
+/* wiring.c: does the probe see HALF? */
+bool wiring_has_half(const struct uvk_wiring *wiring, unsigned half);
+/* Which pin each wire of HALF is on. */
 struct found_half wiring_solve(const struct uvk_wiring *wiring, unsigned half);
 /* The same of one wire. */
 const struct uvk_pin *wiring_pin(const struct found_half *found, const struct uvk_wire *wire);

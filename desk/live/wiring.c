@@ -38,19 +38,19 @@ void uvk_wiring_free(struct uvk_wiring *wiring)
     }
 }
 
-static bool is_here(const struct uvk_wiring *wiring, unsigned half)
+bool wiring_has_half(const struct uvk_wiring *wiring, unsigned half)
 {
     return uvk_one_controller(wiring->board) || half == wiring->half;
 }
 
 bool uvk_wiring_has(const struct uvk_wiring *wiring, unsigned key)
 {
-    return is_here(wiring, wiring->board->keys[key].half);
+    return wiring_has_half(wiring, wiring->board->keys[key].half);
 }
 
 bool uvk_wiring_has_knob(const struct uvk_wiring *wiring, unsigned knob)
 {
-    return is_here(wiring, wiring->board->knobs[knob].half);
+    return wiring_has_half(wiring, wiring->board->knobs[knob].half);
 }
 
 /* ---- pins that are joined ---------------------------------------------------------------- */
@@ -201,27 +201,16 @@ static bool is_taken(const struct solving *solving, const struct uvk_pin *pin)
     return false;
 }
 
-static bool hangs_on(const struct uvk_wiring *wiring, unsigned key, const struct uvk_wire *wire)
-{
-    struct uvk_wire own;
-
-    return wiring->keys[key].came && wiring->keys[key].b != NULL &&
-           uvk_key_wire(wiring->board, key, wire->side, &own) && uvk_same_wire(&own, wire);
-}
-
-/* How many keys of WIRE are on PIN; and of how many, into *ALL. */
+/* How many keys of WIRE are on PIN. */
 static unsigned votes_for(const struct solving *solving, const struct uvk_wire *wire,
-                          const struct uvk_pin *pin, unsigned *all)
+                          const struct uvk_pin *pin)
 {
     unsigned votes = 0;
 
-    *all = 0;
     for (unsigned key = 0; key < solving->wiring->board->key_count; key++) {
         const struct found_key *found = &solving->wiring->keys[key];
-        if (hangs_on(solving->wiring, key, wire)) {
-            (*all)++;
-            votes += found->a == pin || found->b == pin;
-        }
+        votes += found->came && found->b != NULL && (found->a == pin || found->b == pin) &&
+                 uvk_wire_has_key(solving->wiring->board, wire, key);
     }
     return votes;
 }
@@ -238,8 +227,7 @@ static const struct uvk_pin *elect(const struct solving *solving, const struct u
 
     for (size_t i = 0; i < chip->pin_count; i++) {
         const struct uvk_pin *pin = &chip->pins[i];
-        unsigned all;
-        unsigned votes = is_taken(solving, pin) ? 0 : votes_for(solving, wire, pin, &all);
+        unsigned votes = is_taken(solving, pin) ? 0 : votes_for(solving, wire, pin);
         if (votes > most) {
             best = pin;
             most = votes;
@@ -297,9 +285,8 @@ static bool settle_by_file(struct solving *solving, unsigned half)
         for (unsigned i = 0; i < count; i++) {
             const struct uvk_wire wire = {half, side, i};
             const struct uvk_pin *pin = uvk_wire_pin(solving->wiring->board, &wire);
-            unsigned all;
             if (!is_settled(solving, &wire) && !is_taken(solving, pin) &&
-                votes_for(solving, &wire, pin, &all) > 0) {
+                votes_for(solving, &wire, pin) > 0) {
                 settle(solving, &wire, pin);
                 return true;
             }

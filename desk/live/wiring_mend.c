@@ -162,7 +162,7 @@ static void mend(struct mending *mending)
     const struct uvk_board *board = mending->wiring->board;
 
     for (unsigned half = 0; half < board->half_count; half++) {
-        if (uvk_one_controller(board) || half == mending->wiring->half) {
+        if (wiring_has_half(mending->wiring, half)) {
             mend_half(mending, half);
         }
     }

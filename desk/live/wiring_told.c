@@ -23,21 +23,14 @@ struct telling {
     struct found_half found;
 };
 
-static bool hangs_on(const struct telling *telling, unsigned key, const struct uvk_wire *wire)
-{
-    struct uvk_wire own;
-
-    return uvk_key_wire(telling->wiring->board, key, wire->side, &own) &&
-           uvk_same_wire(&own, wire);
-}
-
 /* "r0c1 r1c1": the keys of WIRE that came. */
 static char *evidence(const struct telling *telling, const struct uvk_wire *wire)
 {
     GString *out = g_string_new(NULL);
 
     for (unsigned key = 0; key < telling->wiring->board->key_count; key++) {
-        if (hangs_on(telling, key, wire) && telling->wiring->keys[key].came) {
+        if (uvk_wire_has_key(telling->wiring->board, wire, key) &&
+            telling->wiring->keys[key].came) {
             char *place = uvk_cell_place(telling->wiring->board, key);
             g_string_append_printf(out, "%s%s", out->len > 0 ? " " : "", place);
             g_free(place);
@@ -116,13 +109,12 @@ static void tell_wire(struct telling *telling, const struct uvk_wire *wire)
     tell_other_pin(telling, wire);
 }
 
-static bool pin_is_of(const struct uvk_half *half, enum uvk_wire_side side,
+static bool pin_is_of(const struct uvk_board *board, unsigned half, enum uvk_wire_side side,
                       const struct uvk_pin *pin)
 {
-    const struct uvk_pin *const *pins = side == UVK_WIRE_ROW ? half->rows : half->cols;
-
-    for (unsigned i = 0; i < uvk_wire_count(half, side); i++) {
-        if (pins[i] == pin) {
+    for (unsigned i = 0; i < uvk_wire_count(&board->halves[half], side); i++) {
+        const struct uvk_wire wire = {half, side, i};
+        if (uvk_wire_pin(board, &wire) == pin) {
             return true;
         }
     }
@@ -148,7 +140,7 @@ static bool all_are_on(const struct telling *telling, unsigned half, bool exchan
                 continue;
             }
             known++;
-            if (!pin_is_of(&telling->wiring->board->halves[half], wanted, pin)) {
+            if (!pin_is_of(telling->wiring->board, half, wanted, pin)) {
                 return false;
             }
         }
@@ -227,7 +219,7 @@ static unsigned in_vain(const struct telling *telling, const struct uvk_wire *wi
     unsigned all = 0;
 
     for (unsigned key = 0; key < telling->wiring->board->key_count; key++) {
-        if (hangs_on(telling, key, wire)) {
+        if (uvk_wire_has_key(telling->wiring->board, wire, key)) {
             if (!telling->wiring->keys[key].given || telling->wiring->keys[key].came) {
                 return 0;
             }
@@ -368,7 +360,7 @@ GPtrArray *uvk_wiring_told(const struct uvk_wiring *wiring)
                                    label(wiring, pair->a), label(wiring, pair->b)));
     }
     for (unsigned half = 0; half < wiring->board->half_count; half++) {
-        if (uvk_one_controller(wiring->board) || half == wiring->half) {
+        if (wiring_has_half(wiring, half)) {
             tell_half(wiring, list, half);
         }
     }

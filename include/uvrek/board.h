@@ -167,6 +167,8 @@ unsigned uvk_board_cells(const struct uvk_board *board);
 
 /* Where a cell stands: "r0c1", or of a knob's turns "jog -1". Freed with g_free. */
 char *uvk_cell_place(const struct uvk_board *board, unsigned cell);
+/* The cell that stands at PLACE; -1: none. */
+int uvk_cell_at(const struct uvk_board *board, const char *place);
 
 /* ---- wires ------------------------------------------------------------------------------- */
 
@@ -193,6 +195,10 @@ char *uvk_wire_text(const struct uvk_board *board, const struct uvk_wire *wire);
 /* The wire of SIDE that KEY hangs on. False: it has none there. */
 bool uvk_key_wire(const struct uvk_board *board, unsigned key, enum uvk_wire_side side,
                   struct uvk_wire *wire);
+/* The same of all its wires: "row r1 (B3) and column c2 (F6)". Freed with g_free. */
+char *uvk_key_wires_text(const struct uvk_board *board, unsigned key);
+/* Does KEY hang on WIRE? */
+bool uvk_wire_has_key(const struct uvk_board *board, const struct uvk_wire *wire, unsigned key);
 bool uvk_same_wire(const struct uvk_wire *a, const struct uvk_wire *b);
 
 /* The wire that is called NAME, as above, or by its pin. False: there is none. */

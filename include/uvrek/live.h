@@ -118,9 +118,8 @@ struct uvk_live_event {
 };
 
 /* Tell of events of the kinds in MASK (a bit each) from now on; 0: no more. With
- * UVK_WATCH_KEEPS presses reach nobody else, as long as uvk_live_stay is called each second. */
+ * UVK_WATCH_KEEPS presses reach nobody else, as long as uvk_live_next is called each second. */
 bool uvk_live_watch(struct uvk_live *live, unsigned mask, GError **error);
-bool uvk_live_stay(struct uvk_live *live, GError **error);
 
 /* The next event, waited for up to MS. 1: there is one; 0: none; -1: *ERROR. */
 int uvk_live_next(struct uvk_live *live, unsigned ms, struct uvk_live_event *event,

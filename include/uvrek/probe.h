@@ -23,9 +23,6 @@ extern "C" {
 struct uvk_firmware *uvk_build_probe(const struct uvk_board *board,
                                      const struct uvk_build_options *options, GError **error);
 
-/* Is a firmware with NOTE one? */
-bool uvk_is_probe(const struct uvk_note *note);
-
 #ifdef __cplusplus
 }
 #endif

@@ -25,7 +25,8 @@ enum uvk_wrong_kind {
     UVK_WRONG_CHATTER, /* chatter r0c0: it opens for longer than debouncing covers */
     UVK_WRONG_DEAD,    /* dead r2c1: the switch never closes */
     UVK_WRONG_STUCK,   /* stuck r2c1: the switch never opens */
-    UVK_WRONG_HALVES,  /* halves: each half's wires are on the other one's pins */
+    UVK_WRONG_HALVES,  /* halves: each half's wires are on the other one's pins (one controller)
+                        */
     UVK_WRONG_KNOB,    /* knob NAME: its two contacts are on one another's pins */
     UVK_WRONGS
 };
@@ -35,9 +36,6 @@ struct uvk_wrong {
     struct uvk_wire a, b; /* SWAP, OPEN (A), SHORT */
     unsigned key;         /* DIODE, CHATTER, DEAD, STUCK; of KNOB the knob */
 };
-
-/* What each is written like, and what it does; NULL behind the last. */
-const char *uvk_wrong_usage(enum uvk_wrong_kind kind);
 
 /* TEXT as above, for BOARD. False: *ERROR says what is wrong with the words. */
 bool uvk_wrong_read(const struct uvk_board *board, const char *text, struct uvk_wrong *wrong,

@@ -65,6 +65,28 @@ bool uvk_key_wire(const struct uvk_board *board, unsigned key, enum uvk_wire_sid
     return place->direct == (side == UVK_WIRE_DIRECT);
 }
 
+char *uvk_key_wires_text(const struct uvk_board *board, unsigned key)
+{
+    GString *out = g_string_new(NULL);
+    struct uvk_wire wire;
+
+    for (enum uvk_wire_side side = UVK_WIRE_ROW; side < UVK_WIRE_SIDES; side++) {
+        if (uvk_key_wire(board, key, side, &wire)) {
+            char *text = uvk_wire_text(board, &wire);
+            g_string_append_printf(out, "%s%s", out->len > 0 ? " and " : "", text);
+            g_free(text);
+        }
+    }
+    return g_string_free(out, FALSE);
+}
+
+bool uvk_wire_has_key(const struct uvk_board *board, const struct uvk_wire *wire, unsigned key)
+{
+    struct uvk_wire own;
+
+    return uvk_key_wire(board, key, wire->side, &own) && uvk_same_wire(&own, wire);
+}
+
 bool uvk_same_wire(const struct uvk_wire *a, const struct uvk_wire *b)
 {
     return a->half == b->half && a->side == b->side && a->index == b->index;
