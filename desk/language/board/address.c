@@ -1,8 +1,6 @@
 /* address.c - r0c3 and d3: what a key is called by its wires. */
 #include "reading.h"
 
-#include <string.h>
-
 static bool parse_number(const char **text, char letter, unsigned *out)
 {
     char *end;
@@ -29,17 +27,4 @@ bool parse_address(const char *text, struct key_address *address)
     at = text;
     return parse_number(&at, 'r', &address->row) && parse_number(&at, 'c', &address->col) &&
            *at == '\0';
-}
-
-int uvk_cell_at(const struct uvk_board *board, const char *place)
-{
-    for (unsigned cell = 0; cell < uvk_board_cells(board); cell++) {
-        char *name = uvk_cell_place(board, cell);
-        bool same = strcmp(name, place) == 0;
-        g_free(name);
-        if (same) {
-            return (int)cell;
-        }
-    }
-    return -1;
 }
