@@ -12,13 +12,13 @@
 /* A board of one line with two switches, and one layer: a, b. Made by
  * `example_check_and_lower`; a firmware has it in its flash. */
 static const UVK_ROM uint8_t keymap[] = {
-    'U', 'V', 'K', 'I', 3,   16, 138, 0, 103, 222, 177, 158, 2,   1, 1,   2, 0,   0, 0,   0,
-    0,   1,   2,   0,   116, 0,  1,   2, 8,   0,   118, 0,   2,   2, 2,   0, 134, 0, 3,   3,
-    0,   0,   138, 0,   4,   5,  0,   0, 138, 0,   5,   7,   0,   0, 138, 0, 6,   3, 0,   0,
-    138, 0,   7,   8,   0,   0,  138, 0, 8,   1,   0,   0,   138, 0, 9,   3, 0,   0, 138, 0,
-    10,  5,   0,   0,   138, 0,  11,  2, 0,   0,   138, 0,   12,  5, 0,   0, 138, 0, 13,  1,
-    0,   0,   138, 0,   14,  1,  0,   0, 138, 0,   15,  1,   0,   0, 138, 0, 0,   1, 5,   0,
-    232, 3,   232, 3,   32,  3,  144, 1, 10,  0,   0,   0,   0,   0, 2,   4, 2,   5,
+    'U', 'V', 'K', 'I', 4,   20, 124, 0, 196, 166, 243, 33, 2,   1, 1,   2, 0,   0,
+    0,   0,   2,   0,   100, 0,  9,   0, 102, 0,   2,   0,  120, 0, 0,   0, 124, 0,
+    0,   0,   124, 0,   0,   0,  124, 0, 0,   0,   124, 0,  0,   0, 124, 0, 0,   0,
+    124, 0,   0,   0,   124, 0,  0,   0, 124, 0,   0,   0,  124, 0, 0,   0, 124, 0,
+    0,   0,   124, 0,   0,   0,  124, 0, 0,   0,   124, 0,  0,   0, 124, 0, 0,   0,
+    124, 0,   0,   0,   124, 0,  0,   0, 124, 0,   0,   1,  5,   0, 232, 3, 232, 3,
+    32,  3,   144, 1,   10,  0,  0,   0, 0,   0,   1,   0,  2,   4, 2,   5,
 };
 
 /* The whole hardware. */
@@ -74,6 +74,40 @@ uint8_t uvk_port_lamps(struct uvk_port *port)
 void uvk_port_wake_host(struct uvk_port *port)
 {
     (void)port;
+}
+
+/* Nothing lights up. */
+bool uvk_port_host_sleeps(struct uvk_port *port)
+{
+    (void)port;
+    return false;
+}
+
+void uvk_port_backlight(struct uvk_port *port, uint8_t brightness)
+{
+    (void)port;
+    (void)brightness;
+}
+
+bool uvk_port_strip_ready(struct uvk_port *port)
+{
+    (void)port;
+    return false;
+}
+
+void uvk_port_strip_send(struct uvk_port *port, const uint8_t *colours, uint8_t count,
+                         uint8_t scale)
+{
+    (void)port;
+    (void)colours;
+    (void)count;
+    (void)scale;
+}
+
+void uvk_port_lamps_light(struct uvk_port *port, uint8_t lit)
+{
+    (void)port;
+    (void)lit;
 }
 
 void uvk_port_restart(struct uvk_port *port, bool forget)

@@ -47,6 +47,12 @@ static const UVK_ROM struct rule rules[] = {
     {UVK_TABLE_LINES, 0, 2, ACTION, UVK_IN_LINE},
     {UVK_TABLE_SEQUENCES, 0, 2, RESULT, 0},
     {UVK_TABLE_SEQUENCES, 4, 1, MOST, UVK_SEQUENCE_KEYS_MAX},
+    {UVK_TABLE_LIGHT, 0, 1, MOST, UVK_EFFECTS - 1u},
+    {UVK_TABLE_LIGHT, 1, 1, MOST, UVK_LEVELS_MAX},
+    {UVK_TABLE_LIGHT, 3, 1, BITS, UVK_USE_BACKLIGHT},
+    {UVK_TABLE_LIGHT, 4, 2, MOST, UVK_LIGHT_PACE_MAX},
+    {UVK_TABLE_LIGHT, 6, 2, MOST, UVK_LIGHT_LIMIT_MAX},
+    {UVK_TABLE_COLOURS, 0, 1, LAYER, 0},
 };
 #define RULES (sizeof rules / sizeof rules[0])
 
@@ -59,6 +65,8 @@ enum stage {
     SWITCHES,
     HANDS,
     FEELS, /* elsewhere the rule says it */
+    LAMPS,
+    STRIP,
 #endif
     SETTINGS,
     DANCES,
@@ -67,6 +75,7 @@ enum stage {
     SEQUENCES,
     TEXTS,
     STEPS,
+    LIGHT,
     FIELDS, /* and a stage for each rule */
     STAGES = FIELDS + RULES
 };
@@ -75,12 +84,13 @@ enum stage {
 static const UVK_ROM uint8_t stage_tables[FIELDS] = {
 #if UVK_USE_DIRECTORY
     [KNOBS] = UVK_TABLE_KNOBS,         [SWITCHES] = UVK_TABLE_SWITCHES,
-    [FEELS] = UVK_TABLE_FEELS,
+    [FEELS] = UVK_TABLE_FEELS,         [LAMPS] = UVK_TABLE_LAMPS,
+    [STRIP] = UVK_TABLE_STRIP,
 #endif
     [SETTINGS] = UVK_TABLE_SETTINGS,   [DANCES] = UVK_TABLE_DANCES,
     [WHENS] = UVK_TABLE_WHENS,         [COMBOS] = UVK_TABLE_COMBOS,
     [SEQUENCES] = UVK_TABLE_SEQUENCES, [TEXTS] = UVK_TABLE_TEXTS,
-    [STEPS] = UVK_TABLE_STEPS,
+    [STEPS] = UVK_TABLE_STEPS,         [LIGHT] = UVK_TABLE_LIGHT,
 };
 
 /* ---- the row that is looked at ----------------------------------------------------------- */
@@ -142,6 +152,10 @@ static const UVK_ROM struct {
     {UVK_TABLE_KNOBS, UVK_MAX_KNOBS},
     {UVK_TABLE_HANDS, UVK_USE_HANDS ? UVK_KEYS_MAX : 0},
     {UVK_TABLE_TEXTS, UVK_USE_TYPE ? UVK_IMAGE_MAX : 0},
+    {UVK_TABLE_LIGHT, UVK_USE_BACKLIGHT || UVK_USE_STRIP},
+    {UVK_TABLE_COLOURS, UVK_USE_STRIP ? 255 : 0},
+    {UVK_TABLE_LAMPS, UVK_MAX_LAMPS},
+    {UVK_TABLE_STRIP, UVK_MAX_STRIP},
 };
 #define COUNTS (sizeof counts / sizeof counts[0])
 
@@ -184,6 +198,24 @@ static bool hand_is_valid(const struct uvk_check *check)
            uvk_image_hand(check->image, (uint8_t)check->row) <= UVK_SECOND_HAND;
 }
 
+/* A lamp of a layer has one. */
+static bool lamp_is_valid(const struct uvk_check *check)
+{
+    uint8_t tells = byte_of(check, 0);
+
+    return tells == UVK_LAMP_LAYER ? byte_of(check, 1) < LAYERS(check->image)
+                                   : tells <= UVK_LAMP_DARK;
+}
+
+/* The switch above a lamp can be read. */
+static bool strip_lamp_is_valid(const struct uvk_check *check)
+{
+    uint8_t line = byte_of(check, 0);
+
+    return line == UVK_NO_LINE ||
+           (line < LINES(check->image) && byte_of(check, 1) < SENSES(check->image));
+}
+
 /* Each knob is two of the keys. */
 static bool knob_is_valid(const struct uvk_check *check)
 {
@@ -199,12 +231,13 @@ static bool knob_is_valid(const struct uvk_check *check)
 static bool setting_is_valid(const struct uvk_check *check)
 {
     static const UVK_ROM uint16_t least[UVK_SETTINGS] = {
-        0, UVK_ONCE_FOR_MIN, UVK_LEADER_WITHIN_MIN, UVK_POINTER_SPEED_MIN, 0, 0, 0, 0};
+        0, UVK_ONCE_FOR_MIN, UVK_LEADER_WITHIN_MIN, UVK_POINTER_SPEED_MIN, 0, 0, 0, 0, 1};
     static const UVK_ROM uint16_t most[UVK_SETTINGS] = {
         UVK_DEBOUNCE_MAX,      UVK_ONCE_FOR_MAX,
         UVK_LEADER_WITHIN_MAX, UVK_POINTER_SPEED_MAX,
         UVK_POINTER_RAMP_MAX,  UVK_WHEEL_SPEED_MAX,
-        UVK_TYPE_PACE_MAX,     UVK_USE_PRESS_AFTER ? UVK_PRESS_AFTER_MAX : 0};
+        UVK_TYPE_PACE_MAX,     UVK_USE_PRESS_AFTER ? UVK_PRESS_AFTER_MAX : 0,
+        UVK_LEVELS_MAX};
     uint16_t value = word_of(check, 0);
 
     return value >= least[check->row] && value <= most[check->row];
@@ -265,6 +298,14 @@ static bool sequence_is_valid(const struct uvk_check *check)
     uint8_t keys = byte_of(check, 4);
 
     return keys > 0 && parts_are_valid(check, word_of(check, 2), keys, KEYS(check->image));
+}
+
+/* Of the levels, from one on. */
+static bool light_is_valid(const struct uvk_check *check)
+{
+    uint8_t levels = byte_of(check, 1);
+
+    return levels > 0 && byte_of(check, 2) <= levels && word_of(check, 4) >= UVK_LIGHT_PACE_MIN;
 }
 
 /* ---- texts and macros -------------------------------------------------------------------- */
@@ -418,6 +459,10 @@ static uint8_t look(struct uvk_check *check)
         return hand_is_valid(check);
     case FEELS:
         return feel_is_valid(check);
+    case LAMPS:
+        return lamp_is_valid(check);
+    case STRIP:
+        return strip_lamp_is_valid(check);
 #endif
     case SETTINGS:
         return setting_is_valid(check);
@@ -433,6 +478,8 @@ static uint8_t look(struct uvk_check *check)
         return text_bytes(check);
     case STEPS:
         return step_is_valid(check);
+    case LIGHT:
+        return light_is_valid(check);
     default:
         rule = rules[stage - FIELDS];
         return rule_holds(check, &rule);

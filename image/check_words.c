@@ -4,7 +4,7 @@
 /* Values of a DEVICE action, by enum uvk_device. */
 static const UVK_ROM uint8_t device_first[] = {
     0x81, 1, UVK_WHEEL_UP, UVK_BOARD_BOOTLOADER, UVK_WHEEL_UP, UVK_PACE_SLOW, UVK_USAGE_FIRST,
-    0,    0};
+    0,    0, UVK_LIGHT_ON};
 static const UVK_ROM uint8_t device_last[] = {UVK_SYSTEM_MICROPHONE,
                                               UVK_BUTTONS,
                                               UVK_WHEEL_RIGHT,
@@ -13,10 +13,11 @@ static const UVK_ROM uint8_t device_last[] = {UVK_SYSTEM_MICROPHONE,
                                               UVK_PACE_FAST,
                                               UVK_USAGE_LAST,
                                               0,
-                                              0};
+                                              0,
+                                              UVK_LIGHT_BREATHE};
 static const UVK_ROM uint8_t device_built[] = {
-    UVK_USE_SYSTEM,  UVK_USE_MOUSE,  UVK_USE_MOUSE,  UVK_USE_BOARD,     UVK_USE_POINTER,
-    UVK_USE_POINTER, UVK_USE_BLOCKS, UVK_USE_LEADER, UVK_USE_LONG_PRESS};
+    UVK_USE_SYSTEM,  UVK_USE_MOUSE,  UVK_USE_MOUSE,  UVK_USE_BOARD,      UVK_USE_POINTER,
+    UVK_USE_POINTER, UVK_USE_BLOCKS, UVK_USE_LEADER, UVK_USE_LONG_PRESS, UVK_USE_LIGHT_CELLS};
 
 static bool device_is_valid(uvk_action action)
 {

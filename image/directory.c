@@ -75,9 +75,7 @@ static bool read_entry(struct uvk_image *image, uint8_t kind, uint16_t size)
 
     image->table[kind] = at;
     image->rows[kind] = count;
-    return uvk_image_byte(image, entry, ENTRY_KIND) == kind &&
-           uvk_image_byte(image, entry, ENTRY_ROW) == uvk_row_size[kind] && at >= TABLES_AT &&
-           count == wanted_rows(image, kind, count) &&
+    return at >= TABLES_AT && count == wanted_rows(image, kind, count) &&
            at + (uint32_t)count * uvk_row_size[kind] <= size;
 }
 

@@ -469,7 +469,10 @@ static enum uvk_fit same_frame(const struct uvk_image *built, const struct uvk_i
         built->senses != wanted->senses || built->second != wanted->second ||
         !same_bytes(built, wanted, UVK_TABLE_SWITCHES) ||
         !same_bytes(built, wanted, UVK_TABLE_KNOBS) ||
-        !same_bytes(built, wanted, UVK_TABLE_HANDS)) {
+        !same_bytes(built, wanted, UVK_TABLE_HANDS) ||
+        !same_bytes(built, wanted, UVK_TABLE_LAMPS) ||
+        !same_bytes(built, wanted, UVK_TABLE_STRIP) ||
+        built->rows[UVK_TABLE_LIGHT] != wanted->rows[UVK_TABLE_LIGHT]) {
         return UVK_FIT_BOARD;
     }
     if (built->layers != wanted->layers) {
@@ -494,6 +497,8 @@ enum uvk_fit uvk_image_fit(const struct uvk_image *built, const struct uvk_image
     put_items(&fitting);
     put_whole(&fitting, UVK_TABLE_SETTINGS);
     put_whole(&fitting, UVK_TABLE_WHENS);
+    put_whole(&fitting, UVK_TABLE_LIGHT);
+    put_whole(&fitting, UVK_TABLE_COLOURS);
     put_cells(&fitting);
     put_combos(&fitting);
     put_sequences(&fitting);

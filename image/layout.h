@@ -23,28 +23,30 @@ enum {
     HEADER_SIZE = 20,
 
     /* an entry of the directory */
-    ENTRY_KIND = 0,
-    ENTRY_ROW = 1, /* bytes of a row */
-    ENTRY_COUNT = 2,
-    ENTRY_OFFSET = 4,
-    ENTRY_SIZE = 6,
+    ENTRY_COUNT = 0,
+    ENTRY_OFFSET = 2,
+    ENTRY_SIZE = 4,
 
     TABLES_AT = HEADER_SIZE + UVK_TABLES * ENTRY_SIZE /* the first table */
 };
 
-#define CHORD_ROW 3u
-#define HOLD_ROW  5u
-#define FEEL_ROW  7u
-#define WHEN_ROW  3u
-#define COMBO_ROW 8u
-#define STEP_ROW  3u
-#define DANCE_ROW 5u
-#define SEQ_ROW   5u
+#define CHORD_ROW  3u
+#define HOLD_ROW   5u
+#define FEEL_ROW   7u
+#define WHEN_ROW   3u
+#define COMBO_ROW  8u
+#define STEP_ROW   3u
+#define DANCE_ROW  5u
+#define SEQ_ROW    5u
+#define LIGHT_ROW  11u
+#define COLOUR_ROW 4u
+#define LAMP_ROW   2u
+#define STRIP_ROW  4u
 
 /* Bytes of a row, in the order of enum uvk_table. */
 #define ROW_SIZES                                                                              \
     1, 2, 2, CHORD_ROW, HOLD_ROW, FEEL_ROW, WHEN_ROW, COMBO_ROW, 1, STEP_ROW, DANCE_ROW, 2,    \
-        SEQ_ROW, 1, 1, 1
+        SEQ_ROW, 1, 1, 1, LIGHT_ROW, COLOUR_ROW, LAMP_ROW, STRIP_ROW
 
 extern const UVK_ROM uint8_t uvk_row_size[UVK_TABLES]; /* directory.c */
 

@@ -162,6 +162,71 @@ uint8_t uvk_image_knob(const struct uvk_image *image, uint8_t knob)
     return FIXED_BYTE(image, KNOBS, knob);
 }
 
+#if UVK_USE_LIGHTS
+bool uvk_image_has_light(const struct uvk_image *image)
+{
+    return FIXED_ROWS(image, LIGHT) > 0;
+}
+
+struct uvk_light uvk_image_light(const struct uvk_image *image)
+{
+    uvk_image_place at = ROW_AT(image, LIGHT, LIGHT_ROW, 0u);
+    struct uvk_light light = {
+        uvk_image_byte(image, at, 0),
+        uvk_image_byte(image, at, 1),
+        uvk_image_byte(image, at, 2),
+        uvk_image_byte(image, at, 3),
+        uvk_image_word(image, at, 4),
+        uvk_image_word(image, at, 6),
+        {uvk_image_byte(image, at, 8), uvk_image_byte(image, at, 9),
+         uvk_image_byte(image, at, 10)}};
+
+    return light;
+}
+
+bool uvk_image_colour(const struct uvk_image *image, uint8_t layer, struct uvk_colour *colour)
+{
+    for (uint16_t row = 0; row < ROWS(image, COLOURS); row++) {
+        uvk_image_place at = ROW_AT(image, COLOURS, COLOUR_ROW, row);
+        if (uvk_image_byte(image, at, 0) == layer) {
+            colour->red = uvk_image_byte(image, at, 1);
+            colour->green = uvk_image_byte(image, at, 2);
+            colour->blue = uvk_image_byte(image, at, 3);
+            return true;
+        }
+    }
+    return false;
+}
+
+uint8_t uvk_image_strip(const struct uvk_image *image)
+{
+    return (uint8_t)FIXED_ROWS(image, STRIP);
+}
+
+struct uvk_strip_lamp uvk_image_strip_lamp(const struct uvk_image *image, uint8_t row)
+{
+    uint16_t first = (uint16_t)(row * STRIP_ROW);
+    struct uvk_strip_lamp lamp = {
+        FIXED_BYTE(image, STRIP, first), FIXED_BYTE(image, STRIP, first + 1u),
+        FIXED_BYTE(image, STRIP, first + 2u), FIXED_BYTE(image, STRIP, first + 3u)};
+
+    return lamp;
+}
+
+uint8_t uvk_image_lamps(const struct uvk_image *image)
+{
+    return (uint8_t)FIXED_ROWS(image, LAMPS);
+}
+
+enum uvk_lamp uvk_image_lamp(const struct uvk_image *image, uint8_t row, uint8_t *layer)
+{
+    uint16_t first = (uint16_t)(row * LAMP_ROW);
+
+    *layer = FIXED_BYTE(image, LAMPS, first + 1u);
+    return (enum uvk_lamp)FIXED_BYTE(image, LAMPS, first);
+}
+#endif
+
 uint8_t uvk_image_text(const struct uvk_image *image, uint16_t row)
 {
     return uvk_image_byte(image, ROW_AT(image, TEXTS, 1u, row), 0);

@@ -262,6 +262,8 @@ bool uvk_same_image(const struct uvk_image *a, const struct uvk_image *b)
     return a->keys == b->keys && a->layers == b->layers && a->lines == b->lines &&
            a->senses == b->senses && same_rows(a, b, UVK_TABLE_SETTINGS) &&
            same_rows(a, b, UVK_TABLE_WHENS) && same_rows(a, b, UVK_TABLE_SWITCHES) &&
+           same_rows(a, b, UVK_TABLE_LIGHT) && same_rows(a, b, UVK_TABLE_COLOURS) &&
+           same_rows(a, b, UVK_TABLE_LAMPS) && same_rows(a, b, UVK_TABLE_STRIP) &&
            same_rows(a, b, UVK_TABLE_KNOBS) && same_rows(a, b, UVK_TABLE_HANDS) &&
            same_first_feel(a, b) && same_cells(a, b) && same_combos(a, b) &&
            same_sequences(a, b);

@@ -40,6 +40,10 @@ LINKED(SEQUENCES)
 LINKED(KNOBS)
 LINKED(HANDS)
 LINKED(TEXTS)
+LINKED(LIGHT)
+LINKED(COLOURS)
+LINKED(LAMPS)
+LINKED(STRIP)
 
 /* The value of an absolute symbol. The compiler must not reason that no address is 0. */
 static inline uint16_t uvk_linked(const uint8_t *symbol)

@@ -8,7 +8,7 @@
 /* ---- rows as they are in memory, and the order of their fields in an image -----------------
  */
 
-#define FIELDS_MAX 5
+#define FIELDS_MAX 9
 
 /* SIZE bytes of a field, AT bytes into the row; a field of no size ends the list. */
 struct field {
@@ -75,6 +75,20 @@ static const struct form forms[UVK_TABLES] = {
     [UVK_TABLE_KNOBS] = BYTES,
     [UVK_TABLE_HANDS] = BYTES,
     [UVK_TABLE_TEXTS] = BYTES,
+    [UVK_TABLE_LIGHT] = {sizeof(struct uvk_light),
+                         {FIELD(uvk_light, effect), FIELD(uvk_light, levels),
+                          FIELD(uvk_light, level), FIELD(uvk_light, backlight), FIELD(uvk_light, pace),
+                          FIELD(uvk_light, limit), FIELD(uvk_light, colour.red),
+                          FIELD(uvk_light, colour.green), FIELD(uvk_light, colour.blue)}},
+    [UVK_TABLE_COLOURS] = {sizeof(struct uvk_colour_row),
+                           {FIELD(uvk_colour_row, layer), FIELD(uvk_colour_row, colour.red),
+                            FIELD(uvk_colour_row, colour.green),
+                            FIELD(uvk_colour_row, colour.blue)}},
+    [UVK_TABLE_LAMPS] = {sizeof(struct uvk_lamp_row),
+                         {FIELD(uvk_lamp_row, tells), FIELD(uvk_lamp_row, layer)}},
+    [UVK_TABLE_STRIP] = {sizeof(struct uvk_strip_lamp),
+                         {FIELD(uvk_strip_lamp, line), FIELD(uvk_strip_lamp, sense),
+                          FIELD(uvk_strip_lamp, x), FIELD(uvk_strip_lamp, y)}},
 };
 
 size_t uvk_plan_row_size(enum uvk_table table)
@@ -161,8 +175,6 @@ static void write_tables(const struct uvk_image_plan *plan, uint8_t *out)
         uint8_t *entry = out + HEADER_SIZE + table * ENTRY_SIZE;
         size_t count = count_rows(plan, table);
         const uint8_t *row = plan->tables[table].rows;
-        entry[ENTRY_KIND] = (uint8_t)table;
-        entry[ENTRY_ROW] = uvk_row_size[table];
         put16(entry + ENTRY_COUNT, (unsigned)count);
         put16(entry + ENTRY_OFFSET, (unsigned)(at - out));
         for (size_t i = 0; i < count; i++, row += forms[table].row) {

@@ -273,6 +273,27 @@ static void put_backlight(struct text_out *out, const json_t *board)
     out_put(out, " }\n");
 }
 
+/* at [HALF] ADDRESS ...; of linked halves, the lamps of the first come first. */
+static void put_above(struct text_out *out, const json_t *board, const json_t *strip)
+{
+    const json_t *at = json_object_get(strip, "at");
+    const json_t *halves = json_object_get(board, "halves");
+    bool linked = json_object_get(board, "link") != NULL;
+    size_t count = (size_t)number_of(strip, "count", 1);
+
+    for (size_t i = 0; i < json_array_size(at); i++) {
+        char *pointer = g_strdup_printf("/board/strip/at/%zu", i);
+        if (i == 0 || (linked && i == count)) {
+            const json_t *half = linked ? json_array_get(halves, i / count) : NULL;
+            end_items(out);
+            out_put(out, "; at %s", text_of(half, "name", ""));
+        }
+        out_put(out, " ");
+        out_text(out, pointer, json_array_get(at, i));
+        g_free(pointer);
+    }
+}
+
 static void put_strip(struct text_out *out, const json_t *board)
 {
     const json_t *strip = json_object_get(board, "strip");
@@ -284,7 +305,30 @@ static void put_strip(struct text_out *out, const json_t *board)
     out_text(out, "/board/strip/pin", json_object_get(strip, "pin"));
     out_put(out, " { ");
     put_whole(out, strip, "/board/strip", "count", "count ");
-    out_put(out, "order %s }\n", text_of(strip, "order", "grb"));
+    out_put(out, "order %s; ", text_of(strip, "order", "grb"));
+    if (json_object_get(strip, "limit") != NULL) {
+        out_put(out, "limit %dmA; ", (int)number_of(strip, "limit", 0));
+    }
+    if (json_object_get(strip, "at") != NULL) {
+        put_above(out, board, strip);
+    }
+    end_items(out);
+    out_put(out, " }\n");
+}
+
+static void put_lamp(struct text_out *out, const json_t *lamp, const char *pointer, void *data)
+{
+    char *tells = pointer_to(pointer, "tells");
+    char *pin = pointer_to(pointer, "pin");
+
+    (void)data;
+    out_put(out, "  lamp ");
+    out_text(out, tells, json_object_get(lamp, "tells"));
+    out_put(out, " ");
+    out_text(out, pin, json_object_get(lamp, "pin"));
+    out_put(out, " to %s\n", text_of(lamp, "to", "ground"));
+    g_free(tells);
+    g_free(pin);
 }
 
 void put_settings(struct text_out *out, const json_t *object, const char *pointer)
@@ -331,6 +375,7 @@ void put_board(struct text_out *out, struct placed_board *placed)
     for_each(out, board, "knobs", "/board", put_knob, NULL);
     put_backlight(out, board);
     put_strip(out, board);
+    for_each(out, board, "lamps", "/board", put_lamp, NULL);
     put_keys(out, placed);
     out_put(out, "}\n");
     span_end(out, span);

@@ -173,6 +173,49 @@ json_t *settings_to_json(const struct uvk_setting_text *settings,
     return json;
 }
 
+/* What lies above each lamp, strip by strip. */
+static json_t *above_to_json(const struct uvk_board *board)
+{
+    json_t *list = json_array();
+
+    for (unsigned which = 0; which < uvk_board_strips(board); which++) {
+        for (unsigned i = 0; i < board->strip.count; i++) {
+            int key = board->strip.keys[which][i];
+            char *place = key >= 0 ? uvk_cell_place(board, (unsigned)key) : g_strdup("+");
+            json_array_append_new(list, json_string(place));
+            g_free(place);
+        }
+    }
+    return list;
+}
+
+static json_t *strip_to_json(const struct uvk_board *board)
+{
+    const struct uvk_strip *strip = &board->strip;
+    json_t *json = json_pack("{sosisssi}", "pin", pin_to_json(strip->pin), "count",
+                             strip->count, "order", strip->order, "limit", strip->limit);
+
+    if (strip->at_place.source != NULL) {
+        json_object_set_new(json, "at", above_to_json(board));
+    }
+    return json;
+}
+
+static json_t *own_lamps_to_json(const struct uvk_board *board)
+{
+    json_t *list = json_array();
+
+    for (unsigned i = 0; i < board->lamp_count; i++) {
+        const struct uvk_lamp_text *lamp = &board->lamps[i];
+        json_array_append_new(
+            list,
+            json_pack("{sssoss}", "tells",
+                      lamp->layer != NULL ? lamp->layer : uvk_lamp_locks[lamp->tells], "pin",
+                      pin_to_json(lamp->pin), "to", lamp->to_power ? "power" : "ground"));
+    }
+    return list;
+}
+
 static void add_lamps(json_t *json, const struct uvk_board *board)
 {
     if (board->backlight.place.source != NULL) {
@@ -185,9 +228,10 @@ static void add_lamps(json_t *json, const struct uvk_board *board)
         json_object_set_new(json, "backlight", lamp);
     }
     if (board->strip.place.source != NULL) {
-        json_object_set_new(json, "strip",
-                            json_pack("{sosiss}", "pin", pin_to_json(board->strip.pin), "count",
-                                      board->strip.count, "order", board->strip.order));
+        json_object_set_new(json, "strip", strip_to_json(board));
+    }
+    if (board->lamp_count > 0) {
+        json_object_set_new(json, "lamps", own_lamps_to_json(board));
     }
 }
 

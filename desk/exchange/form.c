@@ -1,6 +1,8 @@
 /* form.c - the form of the JSON, member by member. */
 #include "shape.h"
 
+#include "uvrek/names.h"
+
 #define NO_MORE                                                                                \
     {                                                                                          \
         NULL, NULL, false, NULL                                                                \
@@ -212,12 +214,38 @@ static const struct shape backlight = {
 static const char *const orders[] = {"grb", "rgb", "grbw", "rgbw", NULL};
 static const struct shape order = {
     .kind = SHAPE_WORD, .what = "of the colours in a lamp's data", .words = orders};
-static const struct member strip_members[] = {{"pin", &pin, true, NULL},
-                                              {"count", &count, true, "lamps"},
-                                              {"order", &order, false, NULL},
-                                              NO_MORE};
+static const struct shape current = {.kind = SHAPE_WHOLE,
+                                     .what = "milliamperes that all lamps may take",
+                                     .least = 20,
+                                     .most = UVK_LIGHT_LIMIT_MAX};
+static const struct shape key_above = {.kind = SHAPE_TEXT,
+                                       .what = "the address of a key, or + for none",
+                                       .pattern = "^(\\+|" ADDRESS_WORD ")$"};
+static const struct shape above = {.kind = SHAPE_LIST,
+                                   .what = "the key above each lamp; of linked halves, first "
+                                           "all lamps of the first",
+                                   .of = &key_above,
+                                   .least = 1,
+                                   .most = UVK_STRIP_MAX};
+static const struct member strip_members[] = {
+    {"pin", &pin, true, NULL},      {"count", &count, true, "lamps"},
+    {"order", &order, false, NULL}, {"limit", &current, false, "usually 400"},
+    {"at", &above, false, NULL},    NO_MORE};
 static const struct shape strip = {
     .kind = SHAPE_OBJECT, .what = "a strip of lamps", .members = strip_members};
+
+static const char *const lamp_ends[] = {"ground", "power", NULL};
+static const struct shape lamp_end = {
+    .kind = SHAPE_WORD, .what = "its other end; usually ground", .words = lamp_ends};
+static const struct member lamp_members[] = {
+    {"tells", &name, true, "num-lock, caps-lock, scroll-lock, or a layer"},
+    {"pin", &pin, true, NULL},
+    {"to", &lamp_end, false, NULL},
+    NO_MORE};
+static const struct shape lamp = {
+    .kind = SHAPE_OBJECT, .what = "a lamp with a pin of its own", .members = lamp_members};
+static const struct shape lamps = {
+    .kind = SHAPE_LIST, .what = "lamps", .of = &lamp, .least = 0, .most = UVK_LAMPS_MAX};
 
 static const struct shape setting = {.kind = SHAPE_NUMBER,
                                      .what = "milliseconds, or the unit of that setting",
@@ -244,6 +272,7 @@ static const struct member board_members[] = {
     {"keys", &keys, true, NULL},
     {"backlight", &backlight, false, NULL},
     {"strip", &strip, false, NULL},
+    {"lamps", &lamps, false, NULL},
     NO_MORE};
 static const struct shape board = {
     .kind = SHAPE_OBJECT, .what = "a board", .members = board_members};
@@ -393,6 +422,18 @@ static const struct shape live = {.kind = SHAPE_OBJECT,
                                   .what = "the running keyboard can be read and changed",
                                   .members = live_members};
 
+static const struct shape effect = {
+    .kind = SHAPE_WORD, .what = "what the lights show", .words = uvk_effect_names};
+static const struct shape colour = {.kind = SHAPE_TEXT,
+                                    .what = "red, green and blue, two hexadecimal digits each",
+                                    .pattern = "^#[0-9A-Fa-f]{6}$"};
+static const struct member lights_members[] = {{"effect", &effect, false, "usually still"},
+                                               {"colour", &colour, false, "usually #ffffff"},
+                                               {"speed", &milliseconds, false, "of one period"},
+                                               NO_MORE};
+static const struct shape lights = {
+    .kind = SHAPE_OBJECT, .what = "how the lights begin", .members = lights_members};
+
 static const struct shape cells = {.kind = SHAPE_MAP,
                                    .what = "cells by the addresses of their keys",
                                    .of = &cell,
@@ -411,6 +452,7 @@ static const struct shape two_layers = {
 static const struct member layer_members[] = {
     {"name", &name, true, NULL},
     {"when", &two_layers, false, "it is on while both of these are"},
+    {"light", &colour, false, "of the strip while this layer is on top"},
     {"cells", &cells, true, "a key that is not mentioned is see-through"},
     {"knobs", &turns_by_knob, false, "a knob that is not mentioned is see-through"},
     NO_MORE};
@@ -434,6 +476,7 @@ static const struct member keymap_members[] = {
     {"leader", &leader, false, NULL},
     {"long-press", &long_press, false, NULL},
     {"live", &live, false, NULL},
+    {"lights", &lights, false, NULL},
     {"layers", &layers, true, NULL},
     NO_MORE};
 static const struct shape keymap = {

@@ -259,6 +259,20 @@ static void put_live(struct text_out *out, const json_t *keymap)
     }
 }
 
+static void put_lights(struct text_out *out, const json_t *keymap)
+{
+    const json_t *lights = json_object_get(keymap, "lights");
+
+    if (lights == NULL) {
+        return;
+    }
+    out_put(out, "  lights { effect %s; colour %s; ", text_of(lights, "effect", "still"),
+            text_of(lights, "colour", "#ffffff"));
+    put_member_time(out, lights, "/keymap/lights", "speed");
+    end_items(out);
+    out_put(out, " }\n");
+}
+
 /* ---- layers ---------------------------------------------------------------------------- */
 
 /* The keys that are there, half by half in line NUMBER. */
@@ -356,6 +370,9 @@ static void put_layer(struct text_out *out, const json_t *layer, const char *poi
                 json_string_value(json_array_get(when, 1)));
     }
     out_put(out, " {\n");
+    if (json_object_get(layer, "light") != NULL) {
+        out_put(out, "    light %s\n", text_of(layer, "light", ""));
+    }
     put_cells(out, layer, pointer, data);
     put_turns(out, layer, pointer);
     out_put(out, "  }\n");
@@ -383,6 +400,7 @@ void put_keymap(struct text_out *out, const json_t *json, const struct placed_bo
     put_leader(out, keymap);
     put_long_press(out, keymap);
     put_live(out, keymap);
+    put_lights(out, keymap);
     for_each(out, keymap, "layers", "/keymap", put_layer, (void *)placed);
     for_each(out, keymap, "combos", "/keymap", put_combo, NULL);
     out_put(out, "}\n");

@@ -209,6 +209,22 @@ static json_t *turns_to_json(const struct uvk_program *program, const struct uvk
     return json;
 }
 
+static json_t *colour_to_json(struct uvk_colour colour)
+{
+    return json_sprintf("#%02x%02x%02x", colour.red, colour.green, colour.blue);
+}
+
+static json_t *lights_to_json(const struct uvk_lights_text *lights)
+{
+    json_t *json = json_pack("{ssso}", "effect", uvk_effect_names[lights->effect], "colour",
+                             colour_to_json(lights->colour));
+
+    if (lights->speed > 0) {
+        json_object_set_new(json, "speed", time_to_json(lights->speed));
+    }
+    return json;
+}
+
 static json_t *layers_to_json(const struct uvk_program *program)
 {
     const struct uvk_keymap *keymap = program->keymap;
@@ -222,6 +238,9 @@ static json_t *layers_to_json(const struct uvk_program *program)
             json_object_set_new(json, "when",
                                 json_pack("[oo]", layer_name(keymap, layer->when[0]),
                                           layer_name(keymap, layer->when[1])));
+        }
+        if (layer->light_place.source != NULL) {
+            json_object_set_new(json, "light", colour_to_json(layer->light));
         }
         for (unsigned key = 0; key < program->board->key_count; key++) {
             char *place = uvk_cell_place(program->board, key);
@@ -257,6 +276,9 @@ json_t *keymap_to_json(const struct uvk_program *program)
     }
     if (keymap->live_room > 0) {
         json_object_set_new(json, "live", json_pack("{si}", "room", (int)keymap->live_room));
+    }
+    if (keymap->lights.place.source != NULL) {
+        json_object_set_new(json, "lights", lights_to_json(&keymap->lights));
     }
     json_object_set_new(json, "layers", layers_to_json(program));
     return json;

@@ -54,6 +54,7 @@ extern const struct shape exchange_form;
 
 /* A name of the language, a key's address. */
 #define NAME_PATTERN    "^[A-Za-z]([A-Za-z0-9-]*[A-Za-z0-9])?$"
-#define ADDRESS_PATTERN "^([A-Za-z]([A-Za-z0-9-]*[A-Za-z0-9])?\\.)?(r[0-9]+c[0-9]+|d[0-9]+)$"
+#define ADDRESS_WORD    "([A-Za-z]([A-Za-z0-9-]*[A-Za-z0-9])?\\.)?(r[0-9]+c[0-9]+|d[0-9]+)"
+#define ADDRESS_PATTERN "^" ADDRESS_WORD "$"
 
 #endif

@@ -8,8 +8,9 @@
 
 /* Names of the tables, for the linker; see image/tables.h. */
 static const char *const table_names[UVK_TABLES] = {
-    "SWITCHES", "SETTINGS", "CELLS",  "CHORDS", "HOLDS",     "FEELS", "WHENS", "COMBOS",
-    "PARTS",    "STEPS",    "DANCES", "LINES",  "SEQUENCES", "KNOBS", "HANDS", "TEXTS"};
+    "SWITCHES", "SETTINGS", "CELLS", "CHORDS",  "HOLDS", "FEELS",     "WHENS",
+    "COMBOS",   "PARTS",    "STEPS", "DANCES",  "LINES", "SEQUENCES", "KNOBS",
+    "HANDS",    "TEXTS",    "LIGHT", "COLOURS", "LAMPS", "STRIP"};
 
 /* Where each table stands, and how many rows it has, as symbols. */
 static void append_symbols(GString *out, const struct uvk_image *image)

@@ -131,7 +131,7 @@ bool keeps_something(const struct uvk_program *program, uint32_t features)
     if ((features & FEATURE_BIT(FEATURE_PROBE)) != 0) {
         return false;
     }
-    return (features & FEATURE_BIT(FEATURE_LIVE)) != 0 ||
+    return (features & (FEATURE_BIT(FEATURE_LIVE) | FEATURE_BIT(FEATURE_LIGHT_CELLS))) != 0 ||
            (!uvk_one_controller(program->board) && program->board->main == UVK_MAIN_STORED);
 }
 
@@ -158,6 +158,53 @@ static void define_live(GString *out, const struct uvk_board *board,
         define(out, "UVK_LIVE_ROOM", uvk_image_room(image));
         define(out, "UVK_CHECK_ROWS", board->chip->check_rows);
     }
+}
+
+/* Where each colour stands in a lamp's data. */
+static void define_order(GString *out, const char *order)
+{
+    define(out, "UVK_STRIP_BYTES", (unsigned)strlen(order));
+    define(out, "UVK_STRIP_RED", (unsigned)strcspn(order, "r"));
+    define(out, "UVK_STRIP_GREEN", (unsigned)strcspn(order, "g"));
+    define(out, "UVK_STRIP_BLUE", (unsigned)strcspn(order, "b"));
+}
+
+static void define_lamps(GString *out, const struct uvk_board *board, bool used)
+{
+    unsigned to_power = 0;
+
+    define(out, "UVK_MAX_LAMPS", used ? board->lamp_count : 0);
+    g_string_append(out, "#define UVK_LAMP_PINS(X)");
+    for (unsigned i = 0; i < board->lamp_count; i++) {
+        append_pins(out, &board->lamps[i].pin, 1, i);
+        to_power |= board->lamps[i].to_power ? 1u << i : 0;
+    }
+    g_string_append_c(out, '\n');
+    define(out, "UVK_LAMPS_TO_POWER", to_power);
+}
+
+static void define_lights(GString *out, const struct uvk_board *board, uint32_t features)
+{
+    bool strip = (features & FEATURE_BIT(FEATURE_STRIP)) != 0;
+
+    define_pin(out, "UVK_BACKLIGHT_PIN", board->backlight.pin);
+    define_pin(out, "UVK_STRIP_PIN", board->strip.pin);
+    define(out, "UVK_MAX_STRIP", strip ? uvk_board_strips(board) * board->strip.count : 0);
+    define(out, "UVK_OWN_STRIP", strip ? board->strip.count : 0);
+    if (strip) {
+        define_order(out, board->strip.order);
+    }
+    define_lamps(out, board, (features & FEATURE_BIT(FEATURE_LAMPS)) != 0);
+}
+
+#define KEYBOARD_MA 100u /* without a strip: chip, lamps, backlight */
+#define USB_MA_MOST 500u /* that a device may ask for (USB 2.0, 7.2.1) */
+
+static unsigned milliamperes(const struct uvk_board *board, uint32_t features)
+{
+    bool strip = (features & FEATURE_BIT(FEATURE_STRIP)) != 0;
+
+    return MIN(KEYBOARD_MA + (strip ? board->strip.limit : 0), USB_MA_MOST);
 }
 
 static void define_link(GString *out, const struct uvk_board *board)
@@ -203,11 +250,13 @@ char *config_text(const struct uvk_program *program, const struct uvk_image *ima
     define_link(out, board);
     define_memory(out, program, features);
     define_live(out, board, image, (features & FEATURE_BIT(FEATURE_LIVE)) != 0);
+    define_lights(out, board, features);
     define_wires(out, board);
     define_knob_pins(out, board, 0);
     define_knob_pins(out, board, 1);
     define(out, "UVK_SETTLE_US", (unsigned)(board->settle + 0.5));
     define(out, "UVK_BOOTLOADER_START", board->chip->flash - board->chip->bootloader);
+    define(out, "UVK_USB_MILLIAMPERES", milliamperes(board, features));
     define(out, "UVK_USB_VENDOR", board->usb_vendor);
     define(out, "UVK_USB_PRODUCT", board->usb_product);
     define_text(out, "UVK_USB_MAKER", board->usb_maker);

@@ -29,6 +29,14 @@ const struct feature_text feature_texts[FEATURES] = {
     [FEATURE_KNOBS] = {NULL, "knobs", 0},
     [FEATURE_PROBE] = {"UVK_USE_PROBE", "learning the wiring", 0},
     [FEATURE_LIVE] = {"UVK_USE_LIVE", "live: the door, changes and where they are kept", 0},
+    [FEATURE_LIGHTS] = {"UVK_USE_LIGHTS", "all lights",
+                        FEATURE_BIT(FEATURE_LIGHT_CELLS) | FEATURE_BIT(FEATURE_BACKLIGHT) |
+                            FEATURE_BIT(FEATURE_STRIP) | FEATURE_BIT(FEATURE_LAMPS)},
+    [FEATURE_LIGHT_CELLS] = {"UVK_USE_LIGHT_CELLS", "light: cells, and what they changed kept",
+                             0},
+    [FEATURE_BACKLIGHT] = {"UVK_USE_BACKLIGHT", "backlight", 0},
+    [FEATURE_STRIP] = {"UVK_USE_STRIP", "strip", 0},
+    [FEATURE_LAMPS] = {NULL, "lamps with a pin of their own", 0},
 };
 
 static uint32_t bit_if(bool wanted, enum feature feature)
@@ -49,6 +57,7 @@ static const struct {
     {UVK_DEVICE_LEADER, FEATURE_BIT(FEATURE_LEADER)},
     {UVK_DEVICE_LONG_PRESS, FEATURE_BIT(FEATURE_LONG_PRESS)},
     {UVK_DEVICE_BOARD, FEATURE_BIT(FEATURE_BOARD)},
+    {UVK_DEVICE_LIGHT, FEATURE_BIT(FEATURE_LIGHT_CELLS)},
 };
 
 static uint32_t features_of_device(uint8_t device)
@@ -172,7 +181,9 @@ static const struct {
     {UVK_TABLE_HANDS, FEATURE_HANDS},   {UVK_TABLE_WHENS, FEATURE_WHENS},
     {UVK_TABLE_COMBOS, FEATURE_COMBOS}, {UVK_TABLE_SEQUENCES, FEATURE_LEADER},
     {UVK_TABLE_STEPS, FEATURE_MACROS},  {UVK_TABLE_TEXTS, FEATURE_TYPE},
-    {UVK_TABLE_KNOBS, FEATURE_KNOBS},
+    {UVK_TABLE_KNOBS, FEATURE_KNOBS},   {UVK_TABLE_LIGHT, FEATURE_LIGHTS},
+    {UVK_TABLE_LAMPS, FEATURE_LAMPS},
+    {UVK_TABLE_STRIP, FEATURE_STRIP},   {UVK_TABLE_COLOURS, FEATURE_STRIP},
 };
 
 uint32_t features_of(const struct uvk_image *image)
@@ -182,7 +193,10 @@ uint32_t features_of(const struct uvk_image *image)
         features_of_feels(image) | bit_if(wheel_is_held(image), FEATURE_POINTER) |
         bit_if(uvk_image_setting(image, UVK_SET_PRESS_AFTER) > 0, FEATURE_PRESS_AFTER) |
         bit_if(image->rows[UVK_TABLE_DANCES] > 0, FEATURE_HOLDS) |
-        bit_if(uvk_image_room(image) > 0, FEATURE_LIVE);
+        bit_if(uvk_image_room(image) > 0, FEATURE_LIVE) |
+        bit_if(image->rows[UVK_TABLE_LAMPS] > 0, FEATURE_LIGHTS) |
+        bit_if(uvk_image_has_light(image) && uvk_image_light(image).backlight,
+               FEATURE_BACKLIGHT);
 
     for (size_t i = 0; i < G_N_ELEMENTS(tables); i++) {
         features |= bit_if(image->rows[tables[i].table] > 0, tables[i].feature);
@@ -202,11 +216,12 @@ static unsigned parts_of_combos(const struct uvk_image *image)
     return parts;
 }
 
-/* The tables stand end to end; a row of the last one is a byte. */
+/* The tables stand end to end; a row of the last one has four bytes. */
 static unsigned table_bytes(const struct uvk_image *image, unsigned table)
 {
-    return table == UVK_TABLE_TEXTS ? image->rows[UVK_TABLE_TEXTS]
-                                    : (unsigned)image->table[table + 1] - image->table[table];
+    return table + 1u == UVK_TABLES
+               ? 4u * image->rows[table]
+               : (unsigned)image->table[table + 1] - image->table[table];
 }
 
 unsigned features_bytes(const struct uvk_image *image, uint32_t features)

@@ -29,6 +29,11 @@ enum feature {
     FEATURE_KNOBS,
     FEATURE_PROBE, /* no keymap asks for it */
     FEATURE_LIVE,
+    FEATURE_LIGHTS,
+    FEATURE_LIGHT_CELLS,
+    FEATURE_BACKLIGHT,
+    FEATURE_STRIP,
+    FEATURE_LAMPS,
     FEATURES
 };
 

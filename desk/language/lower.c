@@ -289,6 +289,7 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
     lower_switches(&lowering, &scan);
     lower_settings(&lowering);
     lower_knobs(&lowering);
+    lower_lights(&lowering, &scan);
     for (int table = 0; table < UVK_TABLES; table++) {
         plan.tables[table].rows = lowering.tables[table]->data;
         plan.tables[table].count = lowering.tables[table]->len;

@@ -131,6 +131,10 @@ uvk_action lower_value(struct lowering *lowering, const struct uvk_value *value)
         return UVK_MAKE_DEVICE(UVK_DEVICE_BLOCK, value->usage);
     case UVK_VALUE_BOARD:
         return UVK_MAKE_DEVICE(UVK_DEVICE_BOARD, value->usage);
+    case UVK_VALUE_LIGHT:
+        return uvk_board_lights_up(lowering->program->board)
+                   ? UVK_MAKE_DEVICE(UVK_DEVICE_LIGHT, value->usage)
+                   : UVK_NOTHING;
     default:
         return UVK_NOTHING;
     }

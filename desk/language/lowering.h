@@ -3,6 +3,7 @@
 #define UVREK_TEXT_LOWERING_H
 
 #include "uvrek/image_write.h"
+#include "uvrek/scan.h"
 #include "uvrek/text.h"
 
 struct lowering {
@@ -38,6 +39,11 @@ uvk_action lower_value(struct lowering *lowering, const struct uvk_value *value)
 
 /* Microseconds of the model in those of the image. */
 uint16_t milliseconds(double microseconds);
+
+/* ---- lower_lights.c ---- */
+
+/* How the lights begin, the colours of layers, the lamps. */
+void lower_lights(struct lowering *lowering, const struct uvk_scan_plan *scan);
 
 /* ---- lower_macros.c ---- */
 

@@ -172,7 +172,17 @@ void read_spare(struct reading *reading, const struct uvk_node *statement, void 
 
 /* lamps.c */
 void read_backlight(struct reading *reading, const struct uvk_node *statement, void *subject);
+void read_lamp(struct reading *reading, const struct uvk_node *statement, void *subject);
+/* The pin behind the keyword; NULL and a message if there is none. */
+const struct uvk_pin *lamp_pin(struct reading *reading, const struct uvk_node *statement);
+/* A number behind the keyword, and nothing else. */
+void read_count(struct reading *reading, const struct uvk_node *statement, double least,
+                double most, const char *what, unsigned *out);
+
+/* strip.c */
 void read_strip(struct reading *reading, const struct uvk_node *statement, void *subject);
+/* What lies above its lamps, which BLOCK, the board's, says: the keys are known by now. */
+void finish_strip(struct reading *reading, const struct uvk_node *block);
 
 /* knobs.c */
 void read_knob(struct reading *reading, const struct uvk_node *statement, void *subject);
@@ -258,6 +268,12 @@ void read_long_press(struct reading *reading, const struct uvk_node *statement, 
 /* Turn the cells that it is for into tap-holds. */
 void apply_long_press(struct reading *reading);
 
+/* lights.c */
+void read_lights(struct reading *reading, const struct uvk_node *statement, void *subject);
+/* light #RRGGBB in a layer. */
+void read_layer_light(struct reading *reading, const struct uvk_node *statement,
+                      struct uvk_layer_text *layer);
+
 /* keymap.c */
 void read_keymap(struct reading *reading, const struct uvk_node *statement, void *subject);
 
@@ -283,6 +299,8 @@ void doubt_pairs(struct reading *reading, const struct uvk_combo_text *combo);
 void doubt_missing_keys(struct reading *reading);
 void doubt_keypad(struct reading *reading);
 void doubt_settings(struct reading *reading);
+/* lights.c */
+void doubt_lights(struct reading *reading);
 /* knob_doubts.c */
 void doubt_knobs(struct reading *reading);
 

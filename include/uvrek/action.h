@@ -66,7 +66,8 @@ enum uvk_device {
     UVK_DEVICE_BLOCK = 6,  /* value: a usage of page 0x07, kept from the host until the next */
     UVK_DEVICE_LEADER = 7, /* value: 0; the keys that follow may be a sequence */
     UVK_DEVICE_LONG_PRESS = 8, /* value: 0; long presses off, or on again */
-    UVK_DEVICES = 9
+    UVK_DEVICE_LIGHT = 9,      /* value: enum uvk_light_act */
+    UVK_DEVICES = 10
 };
 
 /* Ways to go, of wheels and of the pointer. */
@@ -78,6 +79,18 @@ enum uvk_board_act {
     UVK_BOARD_BOOTLOADER = 0,
     UVK_BOARD_RESTART = 1,
     UVK_BOARD_RESET = 2 /* forget what was stored, and restart */
+};
+
+/* In the order of uvk_light_acts (names.h). */
+enum uvk_light_act {
+    UVK_LIGHT_ON,
+    UVK_LIGHT_OFF,
+    UVK_LIGHT_TOGGLE,
+    UVK_LIGHT_UP,     /* brighter */
+    UVK_LIGHT_DOWN,   /* darker */
+    UVK_LIGHT_NEXT,   /* the effect behind this one */
+    UVK_LIGHT_BACK,   /* the one before it */
+    UVK_LIGHT_BREATHE /* breathing, or still again */
 };
 
 #define UVK_SEE_THROUGH ((uvk_action)0x0000)

@@ -87,14 +87,26 @@ struct uvk_backlight {
     struct uvk_place place; /* source NULL: there is none */
     const struct uvk_pin *pin;
     unsigned levels, start;
-    double breathe; /* microseconds of one breath; 0: it does not */
+    double breathe; /* microseconds of one breath; 0: nothing is said */
 };
 
 struct uvk_strip {
     struct uvk_place place; /* source NULL: there is none */
     const struct uvk_pin *pin;
-    unsigned count;
-    const char *order; /* of the colours in a lamp's data: grb, rgb, rgbw, grbw */
+    unsigned count;            /* lamps; of linked halves, each has so many */
+    const char *order;         /* of the colours in a lamp's data: grb, rgb, rgbw, grbw */
+    unsigned limit;            /* milliamperes that all of it may take */
+    struct uvk_place at_place; /* source NULL: nothing says what lies above the lamps */
+    int keys[UVK_HALVES][UVK_STRIP_MAX]; /* the key above each lamp; -1: none */
+};
+
+/* A lamp with a pin of its own; of linked halves, each has one. */
+struct uvk_lamp_text {
+    struct uvk_place place;
+    enum uvk_lamp tells; /* a lock of the host, or UVK_LAMP_LAYER */
+    const char *layer;   /* the name of the layer */
+    const struct uvk_pin *pin;
+    bool to_power; /* its other end is at power: it is lit when the pin is low */
 };
 
 /* A name that is printed on a module, for a pin of its chip. */
@@ -132,10 +144,18 @@ struct uvk_board {
     unsigned choice_count;
     struct uvk_backlight backlight;
     struct uvk_strip strip;
+    struct uvk_lamp_text lamps[UVK_LAMPS_MAX];
+    unsigned lamp_count;
     struct uvk_pin_name *pin_names;
     unsigned pin_name_count;
     double width, height; /* of the whole, in key units */
 };
+
+/* Has it a backlight or a strip? */
+bool uvk_board_lights_up(const struct uvk_board *board);
+
+/* How many strips there are, each with the same number of lamps: one for each controller. */
+unsigned uvk_board_strips(const struct uvk_board *board);
 
 /* Halves with a link have a controller each; without one, one controller reads both. */
 bool uvk_one_controller(const struct uvk_board *board);

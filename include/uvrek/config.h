@@ -105,6 +105,28 @@
 #ifndef UVK_USE_MACROS
 #define UVK_USE_MACROS 1
 #endif
+#ifndef UVK_USE_LIGHTS /* whatever lights up; what follows needs it */
+#define UVK_USE_LIGHTS 1
+#endif
+#ifndef UVK_USE_LIGHT_CELLS /* cells that change it */
+#define UVK_USE_LIGHT_CELLS 1
+#endif
+#ifndef UVK_USE_BACKLIGHT
+#define UVK_USE_BACKLIGHT 1
+#endif
+#ifndef UVK_USE_STRIP
+#define UVK_USE_STRIP 1
+#endif
+#ifndef UVK_MAX_STRIP /* lamps of the strip, of both halves together, 0..255; each costs 1     \
+                         byte */
+#define UVK_MAX_STRIP 255
+#endif
+#ifndef UVK_OWN_STRIP /* lamps of it that one controller lights; each costs 3 bytes */
+#define UVK_OWN_STRIP 255
+#endif
+#ifndef UVK_MAX_LAMPS /* with a pin of their own, 0..8 */
+#define UVK_MAX_LAMPS 8
+#endif
 #ifndef UVK_USE_LINK /* a controller in each half, see half.h */
 #define UVK_USE_LINK 1
 #endif

@@ -147,7 +147,9 @@ enum uvk_door_event {
      (uint32_t)UVK_USE_COMBOS << 14 | (uint32_t)UVK_USE_LEADER << 15 |                         \
      (uint32_t)UVK_USE_MACROS << 16 | (uint32_t)UVK_USE_TYPE << 17 |                           \
      (uint32_t)UVK_USE_PRESS_AFTER << 18 | (uint32_t)(UVK_MAX_KNOBS > 0) << 19 |               \
-     (uint32_t)UVK_USE_PROBE << 20)
+     (uint32_t)UVK_USE_PROBE << 20 | (uint32_t)UVK_USE_LIGHTS << 22 |                          \
+     (uint32_t)UVK_USE_LIGHT_CELLS << 23 | (uint32_t)UVK_USE_BACKLIGHT << 24 |                 \
+     (uint32_t)UVK_USE_STRIP << 25 | (uint32_t)(UVK_MAX_LAMPS > 0) << 26)
 #define UVK_PROBE_BIT ((uint32_t)1u << 20)
 
 struct uvk_door_setup {

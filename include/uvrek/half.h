@@ -67,7 +67,7 @@ bool uvk_half_is_second(const struct uvk_engine *engine);
  * the answer is in OUT, and its length returned, else 0. */
 void uvk_half_lead(struct uvk_engine *engine, bool leads);
 void uvk_half_wait(struct uvk_engine *engine);
-uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lamps, uint8_t out[UVK_FRAME_MAX]);
+uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lit, uint8_t out[UVK_FRAME_MAX]);
 uint8_t uvk_half_take(struct uvk_engine *engine, struct uvk_port *port, uint8_t byte,
                       uint8_t out[UVK_FRAME_MAX]);
 
@@ -77,7 +77,8 @@ uint8_t uvk_half_take(struct uvk_engine *engine, struct uvk_port *port, uint8_t 
 bool uvk_half_stored(struct uvk_journal *journal, struct uvk_port *port, char told);
 #endif
 
-/* What the other one knows of the main half: what its lamps and lights are to show. */
+/* What the other one knows of the main half: what its lamps are to show (lights.h), and the
+ * layer on top. */
 uint8_t uvk_half_lamps(const struct uvk_engine *engine);
 uint8_t uvk_half_layer(const struct uvk_engine *engine);
 

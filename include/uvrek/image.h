@@ -24,7 +24,7 @@
 extern "C" {
 #endif
 
-#define UVK_IMAGE_VERSION 3u
+#define UVK_IMAGE_VERSION 4u
 #define UVK_IMAGE_MAX     65535u /* bytes; offsets are 16 bits wide */
 /* Keys of a board end below these; the rest are sources of other kinds, see engine.h. */
 #define UVK_KEYS_MAX      240u
@@ -46,11 +46,15 @@ enum uvk_table {
     UVK_TABLE_DANCES = 10,    /* 5 bytes a row, struct uvk_dance */
     UVK_TABLE_LINES = 11,     /* 2 bytes a row: action words of the dances, two for each tap */
     UVK_TABLE_SEQUENCES = 12, /* 5 bytes a row, struct uvk_sequence: behind the leader */
-    UVK_TABLE_KNOBS = 13, /* 1 byte a row: changes of phase from detent to detent: 1, 2, 4 */
-    UVK_TABLE_HANDS = 14, /* 1 byte for 4 keys, the first in the lowest bits: enum uvk_hand;
-                             empty if no feel asks */
-    UVK_TABLE_TEXTS = 15, /* 1 byte a row: what macros type, see UVK_TEXT_END */
-    UVK_TABLES = 16
+    UVK_TABLE_KNOBS = 13,   /* 1 byte a row: changes of phase from detent to detent: 1, 2, 4 */
+    UVK_TABLE_HANDS = 14,   /* 1 byte for 4 keys, the first in the lowest bits: enum uvk_hand;
+                               empty if no feel asks */
+    UVK_TABLE_TEXTS = 15,   /* 1 byte a row: what macros type, see UVK_TEXT_END */
+    UVK_TABLE_LIGHT = 16,   /* 11 bytes, struct uvk_light; empty: no backlight, no strip */
+    UVK_TABLE_COLOURS = 17, /* 4 bytes a row: a layer, and its colour: red, green, blue */
+    UVK_TABLE_LAMPS = 18,   /* 2 bytes a row: enum uvk_lamp, and of UVK_LAMP_LAYER which */
+    UVK_TABLE_STRIP = 19, /* 4 bytes a row, struct uvk_strip_lamp: the strip's, half by half */
+    UVK_TABLES = 20
 };
 
 enum uvk_setting {
@@ -62,7 +66,8 @@ enum uvk_setting {
     UVK_SET_WHEEL_SPEED = 5,   /* notches in a second while a key is down, 0..100 */
     UVK_SET_TYPE_PACE = 6,     /* milliseconds, 0..100: from one typed character to the next */
     UVK_SET_PRESS_AFTER = 7,   /* milliseconds, 0..20: how long closed before a press counts */
-    UVK_SETTINGS = 8
+    UVK_SET_LIGHT_STEP = 8,    /* levels that light:up goes, 1..64 */
+    UVK_SETTINGS = 9
 };
 
 #define UVK_DEBOUNCE_MAX      100u
@@ -224,6 +229,72 @@ enum uvk_hand uvk_image_hand(const struct uvk_image *image, uint8_t key);
 /* Changes of phase from one detent of KNOB to the next. A knob is two keys, the last of the
  * board: key_of(knob, turn) = keys - 2 x knobs + 2 x knob + turn, turn 1 being clockwise. */
 uint8_t uvk_image_knob(const struct uvk_image *image, uint8_t knob);
+
+/* ---- lights ------------------------------------------------------------------------------ */
+
+#define UVK_LEVELS_MAX      64u
+#define UVK_STRIP_MAX       255u /* lamps, of both halves together */
+#define UVK_LAMPS_MAX       8u   /* that have a pin of their own */
+#define UVK_LAYER_LAMPS_MAX 5u   /* of those, for layers */
+#define UVK_LIGHT_LIMIT_MAX 5000u
+#define UVK_LIGHT_PACE_MIN  279u   /* a period of 60 s */
+#define UVK_LIGHT_PACE_MAX  33555u /* half a second */
+
+/* What a strip shows; a backlight knows the first two. */
+enum uvk_effect {
+    UVK_EFFECT_STILL,   /* one colour */
+    UVK_EFFECT_BREATHE, /* it comes and goes */
+    UVK_EFFECT_HUES,    /* all colours, from left to right */
+    UVK_EFFECT_RIPPLE,  /* a ring from the key that was pressed last; needs places */
+    UVK_EFFECT_KEYS,    /* keys light up while they are down, and fade; needs places */
+    UVK_EFFECTS
+};
+
+struct uvk_colour {
+    uint8_t red, green, blue;
+};
+
+/* How the lights begin, and what they may do. */
+struct uvk_light {
+    uint8_t effect; /* enum uvk_effect */
+    uint8_t levels; /* of brightness, 1..UVK_LEVELS_MAX */
+    uint8_t level;  /* at the start, 0 (off)..levels */
+    uint8_t backlight; /* 1: there is one, not a strip alone */
+    uint16_t pace;  /* of a period of an effect, so many 2^24ths in a millisecond */
+    uint16_t limit; /* milliamperes that all lamps of the strip may take together */
+    struct uvk_colour colour;
+};
+
+/* A lamp of the strip: the switch above it, by its line and sense (line 0xFF: none), and its
+ * place in quarters of a key unit. */
+struct uvk_strip_lamp {
+    uint8_t line, sense, x, y;
+};
+#define UVK_NO_LINE 0xFFu
+
+/* What a lamp with a pin of its own tells; the locks are the host's. */
+enum uvk_lamp {
+    UVK_LAMP_NUM,
+    UVK_LAMP_CAPS,
+    UVK_LAMP_SCROLL,
+    UVK_LAMP_LAYER,
+    UVK_LAMP_DARK /* of a layer that this keymap does not have */
+};
+
+/* Is there a row of it? And: that row. */
+bool uvk_image_has_light(const struct uvk_image *image);
+struct uvk_light uvk_image_light(const struct uvk_image *image);
+
+/* How many lamps the strip has, of both halves; lamp ROW. */
+uint8_t uvk_image_strip(const struct uvk_image *image);
+struct uvk_strip_lamp uvk_image_strip_lamp(const struct uvk_image *image, uint8_t row);
+
+/* The colour of LAYER into *COLOUR. False: it has none. */
+bool uvk_image_colour(const struct uvk_image *image, uint8_t layer, struct uvk_colour *colour);
+
+/* How many lamps have a pin of their own; what lamp ROW tells, its layer into *LAYER. */
+uint8_t uvk_image_lamps(const struct uvk_image *image);
+enum uvk_lamp uvk_image_lamp(const struct uvk_image *image, uint8_t row, uint8_t *layer);
 
 /* CRC-32 of SIZE more bytes; start with UVK_CRC_START, end with ~. */
 #define UVK_CRC_START 0xFFFFFFFFu

@@ -29,6 +29,15 @@ struct uvk_when_row {
     uint8_t layer, a, b;
 };
 
+struct uvk_colour_row {
+    uint8_t layer;
+    struct uvk_colour colour;
+};
+
+struct uvk_lamp_row {
+    uint8_t tells, layer; /* enum uvk_lamp */
+};
+
 struct uvk_image_plan {
     uint8_t keys, layers, lines, senses;
     uint8_t second; /* the first line of the second half; 0: there is none */

@@ -35,6 +35,7 @@ struct uvk_port;
 enum uvk_record_kind {
     UVK_RECORD_HEAD = 1, /* of a bank: the journal's own */
     UVK_RECORD_HALF,     /* which half this is: a byte, 1 or 2 */
+    UVK_RECORD_LIGHTS,   /* see lights.h */
     UVK_RECORD_KINDS,
     UVK_RECORD_CHANGES = 0x80 /* long: what was changed live, see changes.h */
 };

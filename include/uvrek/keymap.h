@@ -123,9 +123,20 @@ struct uvk_long_press_text {
     unsigned except_count;
 };
 
+/* How the lights begin. */
+struct uvk_lights_text {
+    struct uvk_place place;        /* source NULL: nothing says so */
+    struct uvk_place effect_place; /* the same of this */
+    enum uvk_effect effect;
+    struct uvk_colour colour;
+    double speed; /* microseconds of a period; 0: as the board's backlight, or 4 s */
+};
+
 struct uvk_layer_text {
     struct uvk_place place;
     const char *name;
+    struct uvk_place light_place; /* source NULL: it has no colour */
+    struct uvk_colour light;
     bool has_when;
     unsigned when[2];         /* layers that switch it on together */
     struct uvk_value *cells;  /* as many as uvk_board_cells says */
@@ -153,6 +164,7 @@ struct uvk_keymap {
     struct uvk_place long_press_toggle; /* a cell that switches it; source NULL: none */
     unsigned live_room;                 /* bytes for live changes; 0: it has no live door */
     struct uvk_place live_place;        /* source NULL: no block says so */
+    struct uvk_lights_text lights;
     struct uvk_layer_text *layers;
     unsigned layer_count;
 };

@@ -33,6 +33,9 @@ const struct uvk_setting_name *uvk_setting_named(const char *name); /* NULL: non
 
 /* What stands behind `light:`, NULL at the end. */
 extern const char *const uvk_light_acts[];
+/* Of enum uvk_effect, and the locks of enum uvk_lamp; NULL at the end. */
+extern const char *const uvk_effect_names[];
+extern const char *const uvk_lamp_locks[];
 
 #ifdef __cplusplus
 }

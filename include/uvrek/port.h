@@ -51,6 +51,33 @@ void uvk_port_wake_host(struct uvk_port *port);
 void uvk_port_restart(struct uvk_port *port, bool forget);
 void uvk_port_enter_bootloader(struct uvk_port *port);
 
+#if UVK_USE_LIGHTS
+/* The host sleeps (USB 2.0, 7.1.7.6): all is to be dark. */
+bool uvk_port_host_sleeps(struct uvk_port *port);
+#endif
+
+#if UVK_USE_BACKLIGHT
+/* How bright the backlight is from now on: 0 dark, 255 in full. It flickers too fast to be
+ * seen, by itself. */
+void uvk_port_backlight(struct uvk_port *port, uint8_t brightness);
+#endif
+
+#if UVK_USE_STRIP
+/* The strip can take all its colours: what was sent last is out, and it has had its rest. */
+bool uvk_port_strip_ready(struct uvk_port *port);
+
+/* Send the colours of COUNT lamps (1..UVK_OWN_STRIP): red, green and blue of each, scaled by
+ * uvk_light_scaled (lights.h). They stay as they are until it is ready again. It may take as
+ * long as the lamps do, 30 us each, but then lets what is urgent in between any two. */
+void uvk_port_strip_send(struct uvk_port *port, const uint8_t *colours, uint8_t count,
+                         uint8_t scale);
+#endif
+
+#if UVK_MAX_LAMPS > 0
+/* Lamps with a pin of their own: bit n is set when lamp n is lit. */
+void uvk_port_lamps_light(struct uvk_port *port, uint8_t lit);
+#endif
+
 #if UVK_USE_LIVE
 /* A byte that nobody can foresee, or what little of one there is: many are taken and mixed. */
 uint8_t uvk_port_noise(struct uvk_port *port);

@@ -36,6 +36,13 @@ struct uvk_port {
     bool configured;    /* a host has set the keyboard up: reports are taken */
     bool boot_protocol; /* of interface 0 */
     uint8_t lamps;
+    bool host_sleeps;
+    /* what lights up, as the engine has sent it; the strip's colours are scaled */
+    uint8_t backlight;
+    uint8_t lit; /* a bit for each lamp with a pin of its own */
+    uint8_t strip[3u * UVK_STRIP_MAX];
+    uint8_t strip_count;
+    uint32_t strip_frames; /* how often it was sent */
     struct uvk_endpoint endpoints[UVK_INTERFACES];
     /* the owner answers and clears */
     bool wants_restart, wants_to_forget, wants_bootloader, wants_wake;

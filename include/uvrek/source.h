@@ -110,7 +110,7 @@ enum uvk_severity { UVK_ERROR, UVK_WARNING, UVK_HINT };
     X(62, MATRIX_FOR_NOTHING, UVK_HINT, "a matrix that saves no pin")                          \
     X(63, RESISTORS, UVK_HINT, "switches that need resistors")                                 \
     X(64, NUM_LOCK, UVK_HINT, "keypad digits that depend on the host's num lock")              \
-    X(65, DARK_LIGHTS, UVK_WARNING, "lights that stay dark so far")                            \
+    X(65, DARK_LIGHTS, UVK_WARNING, "lights that stay dark")                                   \
     X(66, IDLE_KNOB, UVK_WARNING, "a knob that no layer mentions")                             \
     X(67, LOST_ON_KNOB, UVK_WARNING, "a cell that does nothing on a knob")                     \
     X(68, PLAYS_OF_ONE_NAME, UVK_WARNING, "two plays of one name")                             \

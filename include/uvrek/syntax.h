@@ -24,6 +24,8 @@ enum uvk_node_kind {
     UVK_NODE_NUMBER,    /* number */
     UVK_NODE_TIME,      /* number, in microseconds */
     UVK_NODE_PERCENT,   /* number */
+    UVK_NODE_CURRENT,   /* number, in milliamperes */
+    UVK_NODE_COLOUR,    /* number, 0xRRGGBB */
     UVK_NODE_STRING,    /* text, escapes resolved */
     UVK_NODE_CHARACTER, /* text, one character */
     UVK_NODE_THROUGH,   /* . */
@@ -42,6 +44,7 @@ enum uvk_node_kind {
     UVK_NODE_EQUALS,    /* = */
     UVK_NODE_LESS,      /* < */
     UVK_NODE_BAR,       /* | */
+    UVK_NODE_PLUS,      /* + by itself: a lamp without a key */
     UVK_NODE_COMMA
 };
 

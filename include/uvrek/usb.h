@@ -120,6 +120,9 @@ static inline bool uvk_usb_is_sending(const struct uvk_usb *usb)
 /* ---- what is kept ------------------------------------------------------------------------ */
 
 #if UVK_USE_JOURNAL
+/* The journal has been opened: what it kept of the lights is so again. */
+void uvk_kept_start(struct uvk_usb *usb, struct uvk_port *port);
+
 /* A millisecond has passed: whatever waits to be kept goes on its way. */
 void uvk_kept_tick(struct uvk_usb *usb, struct uvk_port *port);
 

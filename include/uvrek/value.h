@@ -23,7 +23,7 @@ enum uvk_value_kind {
     UVK_VALUE_DANCE, /* dance */
     UVK_VALUE_BLOCK, /* usage of page 7 that is turned off */
     UVK_VALUE_BOARD, /* usage: enum uvk_board_act */
-    UVK_VALUE_LIGHT, /* usage: index into uvk_light_acts; nothing lights up yet */
+    UVK_VALUE_LIGHT, /* usage: enum uvk_light_act */
     UVK_VALUE_BROKEN /* a mistake that has been told */
 };
 

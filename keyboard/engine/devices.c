@@ -1,5 +1,6 @@
 /* devices.c - what a DEVICE action does once, at the press; what lasts is seen in the holds. */
 #include "deciding.h"
+#include "lit.h"
 #include "outputs.h"
 #include "uvrek/port.h"
 
@@ -33,6 +34,11 @@ void uvk_device_down(struct uvk_engine *engine, struct uvk_port *port, uvk_actio
         break;
     case UVK_DEVICE_LEADER:
         uvk_leader_start(engine);
+        break;
+    case UVK_DEVICE_LIGHT:
+        if (UVK_USE_LIGHT_CELLS) {
+            uvk_lights_act(engine, value);
+        }
         break;
     default:
         break;

@@ -1,5 +1,6 @@
 /* engine.c - one scan pass, from contacts to reports. */
 #include "deciding.h"
+#include "lit.h"
 #include "macros.h"
 #include "outputs.h"
 #include "uvrek/port.h"
@@ -28,6 +29,7 @@ enum uvk_status uvk_engine_start(struct uvk_engine *engine, size_t room, uvk_ima
         engine->settings[i] = uvk_image_setting(&opened, (enum uvk_setting)i);
     }
     uvk_history_start(engine);
+    uvk_lights_start(engine);
     return UVK_OK;
 }
 
@@ -189,6 +191,7 @@ void uvk_engine_pass(struct uvk_engine *engine, struct uvk_port *port, uint32_t 
             break;
         }
     }
+    uvk_lights_pass(engine, port);
 }
 
 /* Is something under way that goes on without another event? */

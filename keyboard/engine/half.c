@@ -1,7 +1,7 @@
 /* half.c - what two halves of a keyboard say to one another: the main one asks, the other one
  * answers with the state of its contacts and knobs. docs/link.md goes through it byte by byte.
  */
-#include "parts.h"
+#include "lit.h"
 
 #if UVK_USE_LINK
 
@@ -18,8 +18,9 @@
 #define HEAD_SECOND  2u /* of the second half of the board */
 #define HEAD_NUMBER  0xFCu
 #define NUMBER_STEP  4u
-#define STATUS_BYTES 4u
-enum { STATUS_PRINT_LOW, STATUS_PRINT_HIGH, STATUS_LAMPS, STATUS_LAYER };
+#define STATUS_FEW   4u
+#define STATUS_ALL   8u /* where something lights up */
+enum { STATUS_PRINT_LOW, STATUS_PRINT_HIGH, STATUS_LAMPS, STATUS_LAYER, STATUS_LIGHTS };
 #define PRINT_BYTES 2u /* the first ones of the status */
 #define PRINT_SEEN  3u /* a bit for each */
 
@@ -111,7 +112,7 @@ static uint8_t head(const struct uvk_pair *pair, uint8_t number, bool flag)
     return (uint8_t)(number | (pair->second ? HEAD_SECOND : 0u) | (flag ? HEAD_FLAG : 0u));
 }
 
-/* Which byte of COUNT, 2 or 4, goes with the question of that HEAD. Even if every second
+/* Which byte of COUNT, 2, 4 or 8, goes with the question of that HEAD. Even if every second
  * question is lost, or three of four, each has its turn. */
 static uint8_t turn_of(uint8_t head, uint8_t count)
 {
@@ -147,13 +148,26 @@ static void lose_other_half(struct uvk_pair *pair)
     pair->print_seen = 0;
 }
 
+/* Both halves run the same image, so they agree on this. */
+static uint8_t status_bytes(const struct uvk_engine *engine)
+{
+#if UVK_USE_LIGHTS
+    if (uvk_image_has_light(&engine->image)) {
+        return STATUS_ALL;
+    }
+#endif
+    (void)engine;
+    return STATUS_FEW;
+}
+
 static uint8_t status_byte(const struct uvk_engine *engine, uint8_t index, uint8_t lamps)
 {
     const struct uvk_layers *layers = &engine->layers;
 
-    return index == STATUS_LAMPS   ? lamps
-           : index == STATUS_LAYER ? layers->order[layers->count - 1u]
-                                   : print_byte(&engine->pair, index);
+    return index == STATUS_LAMPS    ? lamps
+           : index == STATUS_LAYER  ? layers->order[layers->count - 1u]
+           : index >= STATUS_LIGHTS ? uvk_lights_tell(engine, index - STATUS_LIGHTS)
+                                    : print_byte(&engine->pair, index);
 }
 
 uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lamps, uint8_t out[UVK_FRAME_MAX])
@@ -164,7 +178,7 @@ uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lamps, uint8_t out[UVK_F
     uvk_receiver_rest(&pair->receiver); /* what has not come by now does not come */
     pair->number = (uint8_t)(pair->number + NUMBER_STEP);
     content[0] = head(pair, pair->number, pair->answered);
-    content[1] = status_byte(engine, turn_of(pair->number, STATUS_BYTES), lamps);
+    content[1] = status_byte(engine, turn_of(pair->number, status_bytes(engine)), lamps);
     pair->answered = false;
     pair->waited = 0;
     return uvk_frame_put(out, UVK_FRAME_ASK, content, UVK_ASK_BYTES);
@@ -317,20 +331,25 @@ static void put_lines(struct uvk_engine *engine, struct uvk_port *port, uint8_t 
 
     for (uint8_t line = 0; line < uvk_image_lines(&engine->image); line++) {
         if (uvk_half_has_line(engine, line)) {
-            put_line(engine, &bits, uvk_port_read_line(port, line));
+            uvk_bits closed = uvk_port_read_line(port, line);
+            uvk_strip_touch(engine, line, closed);
+            put_line(engine, &bits, closed);
         }
     }
 }
 
 /* What the main half tells, a byte with each question. */
-static void take_status(struct uvk_pair *pair, uint8_t first, uint8_t byte)
+static void take_status(struct uvk_engine *engine, uint8_t first, uint8_t byte)
 {
-    uint8_t index = turn_of(first, STATUS_BYTES);
+    struct uvk_pair *pair = &engine->pair;
+    uint8_t index = turn_of(first, status_bytes(engine));
 
     if (index == STATUS_LAMPS) {
         pair->lamps = byte;
     } else if (index == STATUS_LAYER) {
         pair->layer = byte;
+    } else if (index >= STATUS_LIGHTS) {
+        uvk_lights_hear(engine, index - STATUS_LIGHTS, byte);
     } else {
         compare_print(pair, index, byte);
     }
@@ -349,7 +368,7 @@ static uint8_t answer(struct uvk_engine *engine, struct uvk_port *port, const ui
     pair->said = true;
     pair->silence = 0;
     pair->same_half = ((question[0] & HEAD_SECOND) != 0) == pair->second;
-    take_status(pair, question[0], question[1]);
+    take_status(engine, question[0], question[1]);
     memset(content, 0, sizeof content);
     content[0] = head(pair, question[0] & HEAD_NUMBER, pair->fresh);
     content[1] = print_byte(pair, turn_of(question[0], PRINT_BYTES));

@@ -1,5 +1,5 @@
 /* lead.c - which half is the main one, and how questions and answers reach the cable. */
-#include "parts.h"
+#include "lit.h"
 #include "uvrek/half.h"
 #include "uvrek/port.h"
 
@@ -36,9 +36,15 @@ void uvk_half_tick(struct uvk_engine *engine, struct uvk_port *port, bool host)
     uvk_half_wait(engine);
     uvk_half_lead(engine, may_lead(pair, host));
     if (pair->leads && is_to_ask(engine)) {
-        uvk_port_link_send(port, question,
-                           uvk_half_ask(engine, uvk_port_lamps(port), question));
+        uvk_port_link_send(
+            port, question,
+            uvk_half_ask(engine, uvk_lights_lit(engine, uvk_port_lamps(port)), question));
     }
+#if UVK_USE_LIGHTS
+    if (!pair->leads) {
+        uvk_lights_follow(engine, port);
+    }
+#endif
 }
 
 void uvk_half_hear(struct uvk_engine *engine, struct uvk_port *port)

@@ -1,5 +1,6 @@
 /* lines.c - the contacts of a scan line, of this half or the other, become events. */
 #include "deciding.h"
+#include "lit.h"
 #include "live.h"
 
 /* False: there is no room. */
@@ -55,6 +56,7 @@ bool uvk_line_take(struct uvk_engine *engine, uint8_t line, uvk_bits closed)
         press = (uint8_t)engine->settings[UVK_SET_PRESS_AFTER];
     }
 #endif
+    uvk_strip_touch(engine, line, closed);
     flips = uvk_debounce_line(&engine->debounce, line, uvk_image_senses(&engine->image), closed,
                               engine->now, window, press);
     if (flips == 0) {

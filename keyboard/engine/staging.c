@@ -1,4 +1,5 @@
 /* staging.c - what is to change: gathered, looked at, in force, kept. */
+#include "lit.h"
 #include "live.h"
 #include "outputs.h"
 #include "uvrek/journal.h"
@@ -39,6 +40,7 @@ static void use_image(struct uvk_engine *engine, const struct uvk_image *image)
     for (uint8_t i = 0; i < UVK_SETTINGS; i++) {
         engine->settings[i] = uvk_image_setting(&engine->image, (enum uvk_setting)i);
     }
+    uvk_lights_reload(engine);
     uvk_layers_settle(engine);
 }
 

@@ -144,8 +144,9 @@ static const struct rule board_rules[] = {
     {"pins", read_pin_names, true}, {"halves", read_halves, false},
     {"matrix", read_matrix, true},  {"direct", read_direct, true},
     {"knob", read_knob, true},      {"backlight", read_backlight, false},
-    {"strip", read_strip, false},   {"choice", read_choice, true},
-    {"keys", read_keys, true},      {"set", read_set, true},
+    {"strip", read_strip, false},   {"lamp", read_lamp, true},
+    {"choice", read_choice, true},  {"keys", read_keys, true},
+    {"set", read_set, true},
 };
 
 static void begin_board(struct uvk_board *board, const char *name)
@@ -187,6 +188,7 @@ void read_board(struct reading *reading, const struct uvk_node *statement, void 
                     has_statement(block, "direct") ? direct : wired, "the board");
     read_block(reading, block, board_rules, G_N_ELEMENTS(board_rules), "the board", NULL);
     finish_keys(reading, name->place);
+    finish_strip(reading, block);
     check_chosen(reading);
     if (board->boot == NULL && board->chip != NULL) {
         board->boot = board->chip->boots[0];

@@ -1,12 +1,14 @@
-/* lamps.c - backlight PIN { levels; start; breathe }, strip PIN { count; order }. */
+/* lamps.c - backlight PIN { levels; start; breathe }, lamp WHAT PIN to ground | power. */
 #include "reading.h"
+
+#include "uvrek/names.h"
 
 #include <string.h>
 
-#define LEVELS_MAX 64u
+#define LEVELS_MAX UVK_LEVELS_MAX
 
-static void read_count(struct reading *reading, const struct uvk_node *statement, double least,
-                       double most, const char *what, unsigned *out)
+void read_count(struct reading *reading, const struct uvk_node *statement, double least,
+                double most, const char *what, unsigned *out)
 {
     const struct uvk_node *node = want(reading, statement, 1, UVK_NODE_NUMBER, "a number");
     double value;
@@ -50,8 +52,7 @@ static const struct rule backlight_rules[] = {
     {"breathe", read_breathe, false},
 };
 
-/* The pin behind the keyword; NULL and a message if there is none. */
-static const struct uvk_pin *lamp_pin(struct reading *reading, const struct uvk_node *statement)
+const struct uvk_pin *lamp_pin(struct reading *reading, const struct uvk_node *statement)
 {
     const struct uvk_node *node = item(statement, 1);
 
@@ -87,43 +88,77 @@ void read_backlight(struct reading *reading, const struct uvk_node *statement, v
     }
 }
 
-static void read_lamps(struct reading *reading, const struct uvk_node *statement, void *subject)
-{
-    (void)subject;
-    read_count(reading, statement, 1, 256, "the number of lamps", &reading->board->strip.count);
-}
+/* ---- lamps with a pin of their own ------------------------------------------------------- */
 
-static void read_order(struct reading *reading, const struct uvk_node *statement, void *subject)
+/* num-lock, caps-lock, scroll-lock; any other name is a layer's. */
+static enum uvk_lamp lamp_kind(const char *name)
 {
-    static const char *const orders[] = {"grb", "rgb", "grbw", "rgbw", NULL};
-    int order = want_word(reading, want(reading, statement, 1, UVK_NODE_NAME, "an order"),
-                          UVK_SAYS_EXPECTED, orders, "order of colours");
-
-    (void)subject;
-    if (order >= 0) {
-        reading->board->strip.order = orders[order];
-        want_end(reading, statement, 2);
+    for (unsigned i = 0; uvk_lamp_locks[i] != NULL; i++) {
+        if (strcmp(uvk_lamp_locks[i], name) == 0) {
+            return (enum uvk_lamp)i;
+        }
     }
+    return UVK_LAMP_LAYER;
 }
 
-static const struct rule strip_rules[] = {
-    {"count", read_lamps, false},
-    {"order", read_order, false},
-};
-
-void read_strip(struct reading *reading, const struct uvk_node *statement, void *subject)
+/* to ground | to power; ground, if nothing is said. */
+static bool read_other_end(struct reading *reading, const struct uvk_node *statement)
 {
-    static const char *const needed[] = {"count", NULL};
-    const struct uvk_node *block = want_block(reading, statement);
-    struct uvk_strip *strip = &reading->board->strip;
+    static const char *const to[] = {"to", NULL};
+    static const char *const ends[] = {"ground", "power", NULL};
+
+    if (item(statement, 3) == NULL ||
+        want_word(reading, item(statement, 3), UVK_SAYS_EXPECTED, to, "word") < 0) {
+        return false;
+    }
+    want_end(reading, statement, 5);
+    return want_word(reading, want(reading, statement, 4, UVK_NODE_NAME, "ground or power"),
+                     UVK_SAYS_EXPECTED, ends, "end of a lamp") == 1;
+}
+
+static bool has_room(struct reading *reading, const struct uvk_lamp_text *lamp)
+{
+    const struct uvk_board *board = reading->board;
+    unsigned layers = 0;
+
+    for (unsigned i = 0; i < board->lamp_count; i++) {
+        const struct uvk_lamp_text *other = &board->lamps[i];
+        layers += other->tells == UVK_LAMP_LAYER;
+        if (other->tells == lamp->tells && g_strcmp0(other->layer, lamp->layer) == 0) {
+            uvk_say(reading->messages, UVK_SAYS_TWICE, lamp->place, NULL,
+                    "there is a lamp for this already");
+            return false;
+        }
+    }
+    if (lamp->tells == UVK_LAMP_LAYER && layers == UVK_LAYER_LAMPS_MAX) {
+        uvk_say(reading->messages, UVK_SAYS_NO_ROOM, lamp->place, NULL,
+                "a board has at most %u lamps for layers", UVK_LAYER_LAMPS_MAX);
+        return false;
+    }
+    return true;
+}
+
+void read_lamp(struct reading *reading, const struct uvk_node *statement, void *subject)
+{
+    const struct uvk_node *what = want(reading, statement, 1, UVK_NODE_NAME,
+                                       "num-lock, caps-lock, scroll-lock or a layer");
+    const struct uvk_node *pin = item(statement, 2);
+    struct uvk_lamp_text lamp = {.place = statement->child->place};
 
     (void)subject;
-    if (block == NULL) {
+    if (what == NULL || reading->board->chip == NULL) {
         return;
     }
-    strip->place = statement->child->place;
-    strip->order = "grb";
-    strip->pin = lamp_pin(reading, statement);
-    want_statements(reading, block, strip->place, needed, "the strip");
-    read_block(reading, block, strip_rules, G_N_ELEMENTS(strip_rules), "the strip", NULL);
+    if (pin == NULL) {
+        want(reading, statement, 2, UVK_NODE_NAME, "a pin");
+        return;
+    }
+    lamp.tells = lamp_kind(what->text);
+    lamp.layer = lamp.tells == UVK_LAMP_LAYER ? what->text : NULL;
+    lamp.place = what->place;
+    lamp.pin = take_pin(reading, 0, false, pin);
+    lamp.to_power = read_other_end(reading, statement);
+    if (lamp.pin != NULL && has_room(reading, &lamp)) {
+        reading->board->lamps[reading->board->lamp_count++] = lamp;
+    }
 }

@@ -97,6 +97,16 @@ static const char *wire_use(const struct uvk_board *board, unsigned half,
                                                             : NULL;
 }
 
+static bool is_lamp(const struct uvk_board *board, const struct uvk_pin *pin)
+{
+    for (unsigned i = 0; i < board->lamp_count; i++) {
+        if (board->lamps[i].pin == pin) {
+            return true;
+        }
+    }
+    return false;
+}
+
 const char *uvk_pin_use(const struct uvk_board *board, unsigned half, const struct uvk_pin *pin)
 {
     for (unsigned i = 0; i < board->half_count; i++) {
@@ -110,7 +120,18 @@ const char *uvk_pin_use(const struct uvk_board *board, unsigned half, const stru
            : board->main_pin == pin                                  ? "'main pin'"
            : board->backlight.pin == pin                             ? "the backlight"
            : board->strip.pin == pin                                 ? "the strip"
+           : is_lamp(board, pin)                                     ? "a lamp"
                                                                      : NULL;
+}
+
+bool uvk_board_lights_up(const struct uvk_board *board)
+{
+    return board->backlight.place.source != NULL || board->strip.place.source != NULL;
+}
+
+unsigned uvk_board_strips(const struct uvk_board *board)
+{
+    return board->strip.place.source == NULL ? 0 : uvk_one_controller(board) ? 1 : 2;
 }
 
 bool uvk_one_controller(const struct uvk_board *board)

@@ -169,20 +169,6 @@ static void hint_wires(struct reading *reading, unsigned half)
     }
 }
 
-/* ---- lights ------------------------------------------------------------------------------ */
-
-static void doubt_lights(struct reading *reading)
-{
-    if (reading->board->backlight.place.source != NULL) {
-        uvk_say(reading->messages, UVK_SAYS_DARK_LIGHTS, reading->board->backlight.place, NULL,
-                "the backlight stays dark: this version does not drive it yet");
-    }
-    if (reading->board->strip.place.source != NULL) {
-        uvk_say(reading->messages, UVK_SAYS_DARK_LIGHTS, reading->board->strip.place, NULL,
-                "the strip stays dark: this version does not drive it yet");
-    }
-}
-
 void tell_board_doubts(struct reading *reading)
 {
     struct used *used;
@@ -198,6 +184,5 @@ void tell_board_doubts(struct reading *reading)
         hint_empty(reading, used, half);
         hint_wires(reading, half);
     }
-    doubt_lights(reading);
     g_free(used);
 }

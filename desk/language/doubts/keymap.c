@@ -194,28 +194,6 @@ static void doubt_sides(struct reading *reading)
     }
 }
 
-/* ---- lights ------------------------------------------------------------------------------ */
-
-static void note_light(const struct uvk_value *value, void *data)
-{
-    unsigned *count = data;
-
-    *count += value->kind == UVK_VALUE_LIGHT;
-}
-
-/* One line, however many cells there are. */
-static void doubt_light_cells(struct reading *reading)
-{
-    unsigned count = 0;
-
-    visit_all(reading, note_light, &count);
-    if (count > 0) {
-        uvk_say(reading->messages, UVK_SAYS_DARK_LIGHTS, reading->keymap->place, NULL,
-                "%u 'light:' cell%s do%s nothing: this version does not drive lights yet",
-                count, count == 1 ? "" : "s", count == 1 ? "es" : "");
-    }
-}
-
 void tell_doubts(struct reading *reading)
 {
     if (reading->keymap == NULL || reading->board == NULL || reading->messages->errors > 0) {
@@ -231,7 +209,7 @@ void tell_doubts(struct reading *reading)
     doubt_missing_keys(reading);
     doubt_keypad(reading);
     doubt_settings(reading);
-    doubt_light_cells(reading);
+    doubt_lights(reading);
     doubt_knobs(reading);
     doubt_plays(reading);
     doubt_sides(reading);

@@ -208,9 +208,20 @@ static void tell_board(GString *out, const struct uvk_program *program,
 static void tell_light(GString *out, const struct uvk_program *program,
                        const struct uvk_value *value)
 {
-    (void)program;
-    g_string_append_printf(out, "is for the lights (%s), which stay dark so far: does nothing",
-                           uvk_light_acts[value->usage]);
+    static const char *const acts[] = {
+        [UVK_LIGHT_ON] = "switches the lights on",
+        [UVK_LIGHT_OFF] = "switches the lights off",
+        [UVK_LIGHT_TOGGLE] = "switches the lights off, or on again",
+        [UVK_LIGHT_UP] = "makes the lights brighter",
+        [UVK_LIGHT_DOWN] = "makes the lights darker",
+        [UVK_LIGHT_NEXT] = "shows the next effect of the lights",
+        [UVK_LIGHT_BACK] = "shows the effect of the lights before this one",
+        [UVK_LIGHT_BREATHE] = "makes the lights breathe, or stand still again"};
+
+    g_string_append(out, acts[value->usage]);
+    if (!uvk_board_lights_up(program->board)) {
+        g_string_append(out, "; this board has none, so it does nothing");
+    }
 }
 
 static void tell_block(GString *out, const struct uvk_program *program,

@@ -8,6 +8,7 @@
 #define IN_KEYS   "in the keys of a board"
 #define IN_LAMPS  "in backlight"
 #define IN_STRIP  "in strip"
+#define IN_LIGHTS "in lights"
 #define IN_KEYMAP "in a keymap"
 #define IN_FEEL   "in a feel"
 #define IN_MACRO  "in a macro"
@@ -62,9 +63,19 @@ static const struct uvk_word words[] = {
     {"levels", IN_LAMPS, "levels N: how many steps of brightness, 1 to 64; 8"},
     {"start", IN_LAMPS, "start N: the level at the start, 0 is off; 4"},
     {"breathe", IN_LAMPS, "breathe T: the time of one breath, 0.5s to 60s"},
-    {"strip", IN_BOARD, "strip PIN { count; order }: lamps that are addressed one by one"},
-    {"count", IN_STRIP, "count N: how many lamps, 1 to 256"},
+    {"strip", IN_BOARD,
+     "strip PIN { count; order; limit; at }: lamps that are addressed one by one"},
+    {"count", IN_STRIP, "count N: how many lamps, 1 to 255; on each of linked halves 1 to 127"},
     {"order", IN_STRIP, "order grb | rgb | grbw | rgbw: of the colours in a lamp's data; grb"},
+    {"limit", IN_STRIP, "limit C: the current that all lamps may take, 20mA to 5000mA; 400mA"},
+    {"at", IN_STRIP,
+     "at [HALF] r0c0 + r0c1 ...: the key above each lamp, in the order of the strip; + is a "
+     "lamp "
+     "without a key"},
+    {"lamp", IN_BOARD,
+     "lamp num-lock | caps-lock | scroll-lock | LAYER PIN [to ground | power]: a lamp with a "
+     "pin "
+     "of its own"},
     {"keys", IN_BOARD, "keys [HALF] { lines of cells }: where the keys are, and where wired"},
     {"|", IN_KEYS,
      "r0c0 r0c1 | r0c2: where the hands part, on a board in one piece; what stands between two "
@@ -130,6 +141,16 @@ static const struct uvk_word words[] = {
     {"unicode", "behind set, in a keymap",
      "set unicode on | off: characters that the layout lacks are typed by number, as the "
      "system's input method takes them; off"},
+    {"lights", IN_KEYMAP, "lights { effect; colour; speed }: how the lights begin"},
+    {"effect", IN_LIGHTS, "effect still | breathe | hues | ripple | keys; still"},
+    {"still", "behind effect", "one colour"},
+    {"breathe", "behind effect", "the lights come and go"},
+    {"hues", "behind effect", "all colours one after the other, from left to right"},
+    {"ripple", "behind effect", "a ring spreads from the key that was pressed"},
+    {"keys", "behind effect", "keys light up while they are down, and fade"},
+    {"colour", IN_LIGHTS, "colour #RRGGBB: of a strip; #ffffff"},
+    {"speed", IN_LIGHTS, "speed T: of one period of the effect, 0.5s to 60s; 4s"},
+    {"light", "in a layer", "light #RRGGBB: the strip's colour while this layer is on top"},
     {"live", IN_KEYMAP, "live { room N }: it can be changed while it runs"},
     {"room", "in live", "room N: bytes that the keyboard keeps for changes; 256"},
 
@@ -150,7 +171,8 @@ static const struct uvk_word words[] = {
      "noise N%: of a hundred frames on that cable, so many are damaged from here on"},
     {"restart", IN_PLAY, "restart HALF: that half starts again"},
     {"expect", IN_PLAY,
-     "expect text | keys | held | layers | pointer | wheel | delay: what is there since the "
+     "expect text | keys | held | layers | pointer | wheel | delay | light | lamps: what is "
+     "there since the "
      "last "
      "one of its kind, or now"},
     {"text", "behind expect", "expect text \"TEXT\": what the host's layout has typed"},
@@ -160,6 +182,10 @@ static const struct uvk_word words[] = {
     {"pointer", "behind expect", "expect pointer X Y: how far it moved, right and down"},
     {"wheel", "behind expect", "expect wheel X Y: how far it turned, right and up"},
     {"delay", "behind expect", "expect delay < T: from the last touch to its report"},
+    {"light", "behind expect",
+     "expect light level N, light EFFECT, light #RRGGBB at ADDRESS: how the lights are now"},
+    {"lamps", "behind expect",
+     "expect lamps num-lock | caps-lock | scroll-lock | LAYER ... | nothing: what is lit now"},
 
     {"toggle:", A_PREFIX,
      "toggle:LAYER, toggle:shift, toggle:long-press: on, pressed again off"},
@@ -174,7 +200,7 @@ static const struct uvk_word words[] = {
     {"board:bootloader", "in a cell", "starts the bootloader, so that firmware can be written"},
     {"board:restart", "in a cell", "restarts the keyboard"},
     {"board:reset", "in a cell", "forgets what is stored, and restarts"},
-    {"light:", A_PREFIX, "light:toggle | up | down | next | breathe"},
+    {"light:", A_PREFIX, "light:on | off | toggle | up | down | next | back | breathe"},
     {"primary", "in a cell", "gui for `host mac`, else ctrl"},
 
     {"linux", A_SYSTEM, "the system is Linux"},

@@ -225,6 +225,15 @@ static void read_turns(struct reading *reading, struct cells *cells,
     want_end(reading, statement, 4);
 }
 
+/* `light` may be a name of somebody's own; a colour is never a cell. */
+static bool is_light(const struct uvk_node *statement)
+{
+    const struct uvk_node *second = item(statement, 1);
+
+    return keyword(statement) != NULL && strcmp(keyword(statement), "light") == 0 &&
+           second != NULL && second->kind == UVK_NODE_COLOUR;
+}
+
 static void read_line(struct reading *reading, struct cells *cells,
                       const struct uvk_node *statement)
 {
@@ -318,7 +327,11 @@ static void read_cells(struct reading *reading, const struct uvk_node *block,
         cells.turns[i].kind = UVK_VALUE_THROUGH;
     }
     for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
-        read_line(reading, &cells, at);
+        if (at->kind != UVK_NODE_BROKEN && is_light(at)) {
+            read_layer_light(reading, at, layer);
+        } else {
+            read_line(reading, &cells, at);
+        }
     }
     check_count(reading, &cells, layer);
     if (cells.values->len > 0) {
@@ -402,7 +415,7 @@ static const struct rule keymap_rules[] = {
     {"dance", read_dance, true},    {"layer", read_layer, true},
     {"combo", read_combo, true},    {"leader", read_leader, false},
     {"macro", read_macro, true},    {"long-press", read_long_press, false},
-    {"live", read_live, false},
+    {"live", read_live, false},     {"lights", read_lights, false},
 };
 
 static bool says(const struct uvk_node *block, const char *word)
@@ -468,6 +481,7 @@ void read_keymap(struct reading *reading, const struct uvk_node *statement, void
     } else {
         usual_settings(keymap->settings);
     }
+    keymap->lights.colour = (struct uvk_colour){UINT8_MAX, UINT8_MAX, UINT8_MAX};
     add_default_feel(reading);
     if (name == NULL || block == NULL) {
         return;

@@ -26,6 +26,8 @@ const struct uvk_setting_name uvk_setting_names[UVK_SETTINGS] = {
     [UVK_SET_PRESS_AFTER] = {"press-after",
                              "a contact is closed this long before a press counts", NULL, 0,
                              UVK_PRESS_AFTER_MAX *MS, 0},
+    [UVK_SET_LIGHT_STEP] = {"light-step", "how far light:up and light:down go", "levels", 1,
+                            UVK_LEVELS_MAX, 1},
 };
 
 const struct uvk_setting_name *uvk_setting_named(const char *name)

@@ -24,6 +24,8 @@ static const char *const layer_ops[] = {"", "toggle:", "only:", "once:"};
 static const char *const board_acts[] = {"bootloader", "restart", "reset"};
 const char *const uvk_light_acts[] = {"on",   "off",  "toggle",  "up", "down",
                                       "next", "back", "breathe", NULL};
+const char *const uvk_effect_names[] = {"still", "breathe", "hues", "ripple", "keys", NULL};
+const char *const uvk_lamp_locks[] = {"num-lock", "caps-lock", "scroll-lock", NULL};
 static const char *const mods_ops[] = {"once:", "toggle:", "block:"};
 
 bool uvk_is_character(const struct uvk_value *value)

@@ -171,6 +171,7 @@ static struct uvk_node *parse_primary(struct parser *parser, enum mode mode)
     } simple[] = {
         {TOKEN_NUMBER, UVK_NODE_NUMBER},       {TOKEN_TIME, UVK_NODE_TIME},
         {TOKEN_PERCENT, UVK_NODE_PERCENT},     {TOKEN_STRING, UVK_NODE_STRING},
+        {TOKEN_CURRENT, UVK_NODE_CURRENT},     {TOKEN_COLOUR, UVK_NODE_COLOUR},
         {TOKEN_CHARACTER, UVK_NODE_CHARACTER}, {TOKEN_DOT, UVK_NODE_THROUGH},
         {TOKEN_NOTHING, UVK_NODE_NOTHING},
     };
@@ -370,7 +371,10 @@ struct uvk_node *parser_item(struct parser *parser, enum mode mode)
         {TOKEN_COMMA, UVK_NODE_COMMA},
     };
 
-    if (mode == MODE_PLACES) {
+    if (mode == MODE_LAMPS && parser_at(parser, TOKEN_PLUS)) {
+        return take(parser, UVK_NODE_PLUS);
+    }
+    if (mode != MODE_CELLS) {
         return parse_place_item(parser);
     }
     for (size_t i = 0; i < G_N_ELEMENTS(signs); i++) {

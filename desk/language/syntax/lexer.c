@@ -43,6 +43,19 @@ static bool is_name_char(char c)
     return g_ascii_isalnum(c) || c == '-';
 }
 
+#define COLOUR_LENGTH 7u
+
+/* #ff8800: exactly six digits; any other # begins a comment. */
+static bool at_colour(const struct lexer *lexer)
+{
+    for (size_t i = 1; i < COLOUR_LENGTH; i++) {
+        if (!g_ascii_isxdigit(lexer->at[i])) {
+            return false;
+        }
+    }
+    return !is_name_char(lexer->at[COLOUR_LENGTH]);
+}
+
 /* Skip blanks and comments. True if there were any. */
 static bool skip_blanks(struct lexer *lexer)
 {
@@ -50,7 +63,7 @@ static bool skip_blanks(struct lexer *lexer)
 
     for (;;) {
         lexer->at += strspn(lexer->at, " \t\r");
-        if (*lexer->at != '#') {
+        if (*lexer->at != '#' || at_colour(lexer)) {
             return lexer->at > start;
         }
         lexer->at += strcspn(lexer->at, "\n");
@@ -165,10 +178,13 @@ static struct token lex_number(struct lexer *lexer)
         } else if (*lexer->at == '%') {
             lexer->at++;
             kind = TOKEN_PERCENT;
+        } else if (strncmp(lexer->at, "mA", 2) == 0 && !is_name_char(lexer->at[2])) {
+            lexer->at += 2;
+            kind = TOKEN_CURRENT;
         }
     }
     if (g_ascii_isalpha(*lexer->at)) {
-        return bad_number(lexer, start, "the units are us, ms and s");
+        return bad_number(lexer, start, "the units are us, ms, s and mA");
     }
     if (value > 1e15) {
         return bad_number(lexer, start, "it is too large");
@@ -334,6 +350,21 @@ static struct token lex_sign(struct lexer *lexer)
     return meaningless(lexer, start);
 }
 
+static struct token lex_colour(struct lexer *lexer)
+{
+    const char *start = lexer->at;
+    double value = 0;
+    struct token token;
+
+    for (lexer->at++; lexer->at < start + COLOUR_LENGTH; lexer->at++) {
+        value = value * 16 + g_ascii_xdigit_value(*lexer->at);
+    }
+    token = token_from(lexer, TOKEN_COLOUR, start);
+    token.number = value;
+    token.text = uvk_arena_text(lexer->arena, start, token.place.length);
+    return token;
+}
+
 static struct token lex_one(struct lexer *lexer)
 {
     char c = *lexer->at;
@@ -349,6 +380,9 @@ static struct token lex_one(struct lexer *lexer)
     }
     if (c == '"' || c == '\'') {
         return lex_quoted(lexer);
+    }
+    if (c == '#') {
+        return lex_colour(lexer);
     }
     return lex_sign(lexer);
 }

@@ -17,7 +17,9 @@ enum token_kind {
     TOKEN_NUMBER,
     TOKEN_TIME, /* number in microseconds */
     TOKEN_PERCENT,
-    TOKEN_SIZE, /* number x second */
+    TOKEN_CURRENT, /* number in milliamperes */
+    TOKEN_COLOUR,  /* number: 0xRRGGBB */
+    TOKEN_SIZE,    /* number x second */
     TOKEN_STRING,
     TOKEN_CHARACTER,
     TOKEN_DOT,

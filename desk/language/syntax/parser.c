@@ -91,10 +91,12 @@ static enum mode items_mode(const struct uvk_node *first, enum mode block)
 
 static enum mode block_mode(const struct uvk_node *first)
 {
-    bool keys = first != NULL && first->kind == UVK_NODE_NAME && first->text != NULL &&
-                strcmp(first->text, "keys") == 0;
+    const char *word = first != NULL && first->kind == UVK_NODE_NAME ? first->text : NULL;
 
-    return keys ? MODE_PLACES : MODE_CELLS;
+    return word == NULL                 ? MODE_CELLS
+           : strcmp(word, "keys") == 0  ? MODE_PLACES
+           : strcmp(word, "strip") == 0 ? MODE_LAMPS
+                                        : MODE_CELLS;
 }
 
 static struct uvk_node *parse_statement(struct parser *parser, enum mode mode)

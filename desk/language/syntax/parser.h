@@ -4,8 +4,9 @@
 
 #include "lexer.h"
 
-/* What a statement's items may be. In a `keys` block and behind `turn`, + is a sign. */
-enum mode { MODE_CELLS, MODE_PLACES };
+/* What a statement's items may be. In a `keys` block and behind `turn`, + is a sign; in a
+ * `strip` block it stands by itself. */
+enum mode { MODE_CELLS, MODE_PLACES, MODE_LAMPS };
 
 struct parser {
     struct lexer lexer;

@@ -8,6 +8,7 @@
 
 #include "uvrek/door.h"
 #include "uvrek/engine.h"
+#include "uvrek/lights.h"
 #include "uvrek/link.h"
 
 /* Which layers are on, the latest on top. order[0] is layer 0, always.
@@ -305,8 +306,65 @@ struct uvk_door {
 };
 #endif
 
+#if UVK_USE_LIGHTS
+/* What is shown. Behind the layers, so that the bench can find it. */
+struct uvk_lit {
+    uint8_t level; /* 0 to levels */
+    uint8_t effect;
+    uint8_t off;   /* 1: dark, whatever the level */
+    uint8_t scale; /* of the strip's colours, as they were sent last */
+};
+
+/* One thing alone is lit, for whoever looks at it. */
+struct uvk_shown {
+    uint8_t kind; /* enum uvk_light_shown */
+    uint8_t lamp;
+    struct uvk_colour colour;
+    uint16_t ms; /* that are left */
+};
+
+struct uvk_lights {
+    struct uvk_light set; /* of the image */
+    uint32_t phase;       /* of the effect's period, in 2^24ths */
+    uint16_t at;          /* ms: the phase is of then */
+    uint8_t kept[2];      /* what was kept last */
+    uint8_t brightness;   /* of the level, as it was worked out last */
+    uint8_t bright_of;    /* that level; UVK_BRIGHT_OF_NONE: it is to be worked out */
+    uint8_t backlight;    /* the port was told last */
+    bool places;          /* keys lie above lamps of the strip */
+    struct uvk_shown shown;
+    struct uvk_light_view view; /* at the last pass */
+#if UVK_USE_LINK
+    uint8_t told[UVK_LIGHTS_TOLD]; /* the other half: as the main one has told */
+#endif
+};
+#define UVK_BRIGHT_OF_NONE 0xFFu
+#endif
+
+#if UVK_USE_STRIP
+struct uvk_strip_state {
+    uvk_bits touched[UVK_MAX_LINES];     /* closed since this frame began */
+    struct uvk_colour base;              /* what the effect is shown in */
+    bool of_layer;                       /* BASE is the layer's own */
+    uint8_t next;                        /* the lamp that is worked out next */
+    bool differs;                        /* this frame from the one that is shown */
+    uint8_t fade;                        /* of the glow, from one frame to the next */
+    uint16_t began;                      /* phase at the frame's start */
+    uint16_t sum;                        /* of the frame's colours so far, a quarter of it */
+    uint8_t presses;                     /* a count that wraps */
+    uint8_t origin;                      /* the lamp below the key that was pressed last */
+    uint16_t pressed;                    /* phase of that press */
+    bool ripples;                        /* that ring is still to be seen */
+    uint8_t glow[UVK_MAX_STRIP];         /* of each lamp, of all halves */
+    uint8_t colours[3u * UVK_OWN_STRIP]; /* red, green, blue of each lamp of this half */
+};
+#endif
+
 struct uvk_engine {
     struct uvk_layers layers;
+#if UVK_USE_LIGHTS
+    struct uvk_lit lit;
+#endif
     struct uvk_image image;
     uint16_t settings[UVK_SETTINGS]; /* of the image, copied at the start */
     struct uvk_front front;
@@ -351,6 +409,12 @@ struct uvk_engine {
 #endif
 #if UVK_TRACE
     struct uvk_trace trace;
+#endif
+#if UVK_USE_LIGHTS
+    struct uvk_lights lights;
+#endif
+#if UVK_USE_STRIP
+    struct uvk_strip_state strip;
 #endif
 #if UVK_USE_LIVE
     struct uvk_door door;

@@ -16,10 +16,16 @@ extern const UVK_ROM uint16_t uvk_keymap_note_size;
 struct uvk_engine uvk_keyboard; /* found by the bench by its name */
 static struct uvk_port port;
 static volatile uint8_t ticks;
+#if UVK_USE_STRIP
+volatile uint8_t uvk_milliseconds;
+#endif
 
 ISR(TIMER0_COMPA_vect)
 {
     ticks++;
+#if UVK_USE_STRIP
+    uvk_milliseconds++;
+#endif
 }
 
 /* 16 MHz / 64 / 250 = 1 kHz (section 13). */
@@ -56,6 +62,7 @@ static void one_millisecond(void)
     if (uvk_pair_tick(&port.usb, &port)) {
         pass();
     }
+    uvk_lights_task();
     uvk_power_alive();
     if ((port.wants_restart || port.wants_bootloader) && uvk_kept_all(&port.usb)) {
         uvk_power_reset(port.wants_bootloader);
@@ -67,6 +74,7 @@ static void start_journal(void)
 #if UVK_USE_JOURNAL
     port.usb.journal = &port.journal;
     (void)uvk_journal_open(&port.journal, &port, UVK_BOARD_PRINT);
+    uvk_kept_start(&port.usb, &port);
 #endif
 }
 
@@ -169,6 +177,7 @@ int main(void)
     port.usb.engine = &uvk_keyboard;
     start_journal();
     start_halves();
+    uvk_lights_setup(&port);
     start_live();
     uvk_bus_start();
     start_timer();
@@ -180,6 +189,7 @@ int main(void)
             uvk_power_suspended(&port);
             ask_sleepily();
             pass();
+            uvk_lights_task();
         } else if (ticks != 0) {
             take_tick();
             one_millisecond();

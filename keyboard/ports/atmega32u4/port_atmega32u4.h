@@ -21,6 +21,9 @@ struct uvk_port {
     bool wants_restart, wants_bootloader;
 };
 
+/* main.c: milliseconds, a count that wraps. */
+extern volatile uint8_t uvk_milliseconds;
+
 /* matrix.c: set up the pins of each half that this chip reads. */
 void uvk_matrix_start(bool first, bool second);
 
@@ -28,6 +31,20 @@ void uvk_matrix_start(bool first, bool second);
 /* link.c: the cable to the other half; has something come out of it? */
 void uvk_link_start(void);
 bool uvk_link_has_come(void);
+#endif
+
+#if UVK_USE_LIGHTS
+/* lights.c: set up its pins; go on with what waits to be sent. */
+void uvk_lights_setup(struct uvk_port *self);
+void uvk_lights_task(void);
+#else
+static inline void uvk_lights_setup(struct uvk_port *self)
+{
+    (void)self;
+}
+static inline void uvk_lights_task(void)
+{
+}
 #endif
 
 /* bus.c: attach; work on what has happened on the cable; let it wake the chip. */

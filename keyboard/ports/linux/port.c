@@ -1,6 +1,8 @@
 /* port.c - the engine's hardware, provided by the program that owns the port. */
 #include "uvrek/port_linux.h"
 
+#include "uvrek/lights.h"
+
 #include <string.h>
 
 uint32_t uvk_port_time(struct uvk_port *port)
@@ -55,6 +57,37 @@ void uvk_port_restart(struct uvk_port *port, bool forget)
 void uvk_port_enter_bootloader(struct uvk_port *port)
 {
     port->wants_bootloader = true;
+}
+
+bool uvk_port_host_sleeps(struct uvk_port *port)
+{
+    return port->host_sleeps;
+}
+
+void uvk_port_backlight(struct uvk_port *port, uint8_t brightness)
+{
+    port->backlight = brightness;
+}
+
+bool uvk_port_strip_ready(struct uvk_port *port)
+{
+    (void)port;
+    return true;
+}
+
+void uvk_port_strip_send(struct uvk_port *port, const uint8_t *colours, uint8_t count,
+                         uint8_t scale)
+{
+    for (uint16_t i = 0; i < 3u * count; i++) {
+        port->strip[i] = uvk_light_scaled(colours[i], scale);
+    }
+    port->strip_count = count;
+    port->strip_frames++;
+}
+
+void uvk_port_lamps_light(struct uvk_port *port, uint8_t lit)
+{
+    port->lit = lit;
 }
 
 /* xorshift (George Marsaglia, 2003): 0 would stay 0. */

@@ -45,6 +45,7 @@ static void start_journal(void)
 #if UVK_USE_JOURNAL
     port.usb.journal = &port.journal;
     (void)uvk_journal_open(&port.journal, &port, UVK_BOARD_PRINT);
+    uvk_kept_start(&port.usb, &port);
 #endif
 }
 
@@ -113,6 +114,7 @@ static void sleep_until(uint32_t next)
 {
     UVK_REG(TIMER_ALARM0) = next;
     before_sleep();
+    uvk_lights_before_sleep();
     if (!is_due(next)) {
         __asm__ volatile("wfi");
     }
@@ -136,6 +138,7 @@ int main(void)
     port.usb.engine = &uvk_keyboard;
     start_journal();
     start_halves();
+    uvk_lights_setup(&port);
     start_live();
     uvk_bus_start();
     UVK_REG(TIMER_INTE) = 1;
@@ -144,6 +147,7 @@ int main(void)
     for (;;) {
         uvk_bus_task(&port.usb);
         uvk_pair_hear(&port.usb, &port);
+        uvk_lights_task();
         if (is_due(next)) {
             one_pass(UVK_REG(TIMER_TIMERAWL));
             next += port.usb.suspended ? NAP_US : PASS_US;

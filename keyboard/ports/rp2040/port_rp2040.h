@@ -43,6 +43,25 @@ void uvk_link_clock(uint32_t hertz);
 void uvk_link_before_sleep(void);
 #endif
 
+#if UVK_USE_LIGHTS
+/* lights.c: set up its pins; go on with what waits to be sent. */
+void uvk_lights_setup(struct uvk_port *self);
+void uvk_lights_task(void);
+/* What is still to come is to wake the chip. */
+void uvk_lights_before_sleep(void);
+#else
+static inline void uvk_lights_setup(struct uvk_port *self)
+{
+    (void)self;
+}
+static inline void uvk_lights_task(void)
+{
+}
+static inline void uvk_lights_before_sleep(void)
+{
+}
+#endif
+
 /* bus.c: attach; work on what has happened on the cable; leave. */
 void uvk_bus_start(void);
 void uvk_bus_task(struct uvk_usb *usb);

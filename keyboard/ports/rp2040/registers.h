@@ -18,6 +18,7 @@
 #define RESET_PADS_BANK0  (1u << 8)
 #define RESET_PIO0        (1u << 10)
 #define RESET_PLL_SYS     (1u << 12)
+#define RESET_PWM         (1u << 14)
 #define RESET_PLL_USB     (1u << 13)
 #define RESET_TIMER       (1u << 21)
 #define RESET_USBCTRL     (1u << 24)
@@ -75,16 +76,26 @@
 /* Pins (2.19) and their fast door (2.3.1.7). */
 #define IO_BANK0_CTRL(pin)  (0x40014004u + 8u * (pin))
 #define PADS_BANK0_PIN(pin) (0x4001C004u + 4u * (pin))
+#define FUNCTION_PWM        4u
 #define FUNCTION_SIO        5u
 #define FUNCTION_PIO0       6u
 #define PAD_PULLED_UP       0x5Au /* input, Schmitt trigger, 4 mA */
 #define PAD_PULLED_DOWN     0x56u
+#define PAD_OUTPUT          0x52u /* the same, and nothing pulls it */
 #define SIO_GPIO_IN         0xD0000004u
+#define SIO_GPIO_OUT_SET    0xD0000014u
 #define SIO_GPIO_OUT_CLR    0xD0000018u
 #define SIO_GPIO_OE_SET     0xD0000024u
 #define SIO_GPIO_OE_CLR     0xD0000028u
 
-/* PIO (3.7): state machine 0 receives, 1 sends. */
+/* PWM (4.5.3), a slice for two pins. */
+#define PWM_CSR(slice) (0x40050000u + 20u * (slice))
+#define PWM_DIV(slice) (0x40050004u + 20u * (slice))
+#define PWM_CC(slice)  (0x4005000Cu + 20u * (slice))
+#define PWM_TOP(slice) (0x40050010u + 20u * (slice))
+#define PWM_ENABLE     (1u << 0)
+
+/* PIO (3.7): state machine 0 receives, 1 sends; 2 has the strip. */
 #define PIO_CTRL         0x50200000u
 #define PIO_FSTAT        0x50200004u
 #define PIO_TX(n)        (0x50200010u + 4u * (n))
