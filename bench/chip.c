@@ -227,6 +227,112 @@ static int64_t chip_measure(struct uvk_rig *rig, const char *name)
     return text != NULL ? g_ascii_strtoll(text, NULL, 10) : -1;
 }
 
+/* ---- what lights up --------------------------------------------------------------- */
+
+/* Behind the layers stand level, effect, off and the strip's scale. */
+static void read_lit(struct chip *chip, struct uvk_rig_lights *lights)
+{
+    unsigned at = 1 + chip->rig.program->keymap->layer_count;
+    uint8_t bytes[260];
+    const char *text = chip->has_symbols ? say(chip, "peek uvk_keyboard %u", at + 4) : NULL;
+
+    if (text != NULL && parse_hex(text, bytes, sizeof bytes) == at + 4) {
+        lights->known = true;
+        lights->level = bytes[at + 2] ? 0 : bytes[at];
+        lights->effect = bytes[at + 1];
+        lights->scale = bytes[at + 3];
+    }
+}
+
+/* How much of the time PIN is high, thousandths. */
+static unsigned share_of(struct chip *chip, const struct uvk_pin *pin)
+{
+    const char *text = say(chip, "lit %s", pin->name);
+
+    return text != NULL ? (unsigned)g_ascii_strtoull(text, NULL, 10) : 0;
+}
+
+#define FULL_SHARE  1000u
+#define STRIP_WORDS 7u /* before the bytes: frames, and what they took */
+
+/* A lamp's data in its own order; white is in all three colours. */
+static struct uvk_colour lamp_colour(const char *order, const uint8_t *data)
+{
+    uint8_t white = strlen(order) > 3 ? data[3] : 0;
+
+    return (struct uvk_colour){(uint8_t)(data[strcspn(order, "r")] + white),
+                               (uint8_t)(data[strcspn(order, "g")] + white),
+                               (uint8_t)(data[strcspn(order, "b")] + white)};
+}
+
+/* The words that `strip PIN` answers; NULL: it is not seen. Freed with g_strfreev. */
+static char **strip_words(struct chip *chip)
+{
+    const struct uvk_strip *strip = &chip->rig.program->board->strip;
+    const char *text = strip->pin != NULL ? say(chip, "strip %s", strip->pin->name) : NULL;
+    char **words = text != NULL ? g_strsplit(text, " ", -1) : NULL;
+
+    if (words != NULL && g_strv_length(words) <= STRIP_WORDS) {
+        g_clear_pointer(&words, g_strfreev);
+    }
+    return words;
+}
+
+/* Of the chip that is chosen, into the lamps from FIRST on. */
+static void read_strip(struct chip *chip, struct uvk_rig_lights *lights, unsigned first)
+{
+    const struct uvk_strip *strip = &chip->rig.program->board->strip;
+    size_t size = strlen(strip->order);
+    uint8_t bytes[4u * UVK_STRIP_MAX];
+    char **words = strip_words(chip);
+    size_t count = words != NULL ? parse_hex(words[STRIP_WORDS], bytes, sizeof bytes) : 0;
+
+    for (size_t i = 0; i < strip->count && (i + 1) * size <= count; i++) {
+        lights->strip[first + i] = lamp_colour(strip->order, bytes + i * size);
+    }
+    g_strfreev(words);
+}
+
+static bool chip_lights(struct uvk_rig *rig, struct uvk_rig_lights *lights)
+{
+    struct chip *chip = (struct chip *)rig;
+    const struct uvk_board *board = rig->program->board;
+    unsigned strips = uvk_board_strips(board);
+
+    read_lit(chip, lights);
+    if (board->backlight.pin != NULL) {
+        lights->backlight =
+            (uint8_t)((share_of(chip, board->backlight.pin) * UINT8_MAX + FULL_SHARE / 2) /
+                      FULL_SHARE);
+    }
+    for (unsigned i = 0; i < board->lamp_count; i++) {
+        bool high = share_of(chip, board->lamps[i].pin) > FULL_SHARE / 2;
+        lights->lamps |= high != board->lamps[i].to_power ? (uint8_t)(1u << i) : 0;
+    }
+    lights->count = strips * board->strip.count;
+    for (unsigned i = 0; i < strips; i++) {
+        int half = half_of(chip, i);
+        (void)choose(chip, i);
+        read_strip(chip, lights, (unsigned)MAX(half, 0) * board->strip.count);
+    }
+    (void)choose(chip, 0);
+    return true;
+}
+
+static bool chip_timing(struct uvk_rig *rig, struct uvk_strip_timing *timing)
+{
+    char **words = strip_words((struct chip *)rig);
+    unsigned *const numbers[] = {&timing->frames, &timing->zero[0], &timing->zero[1],
+                                 &timing->one[0], &timing->one[1],  &timing->rest[0],
+                                 &timing->rest[1]};
+
+    for (unsigned i = 0; words != NULL && i < G_N_ELEMENTS(numbers); i++) {
+        *numbers[i] = (unsigned)g_ascii_strtoull(words[i], NULL, 10);
+    }
+    g_strfreev(words);
+    return words != NULL;
+}
+
 static char *to_hex(const uint8_t *bytes, size_t size)
 {
     GString *out = g_string_new(NULL);
@@ -295,6 +401,15 @@ static void chip_bus(struct uvk_rig *rig, enum uvk_bus_event event)
     static const char *const commands[] = {"suspend", "resume", "reset-then-suspend"};
 
     (void)say((struct chip *)rig, "%s", commands[event]);
+}
+
+/* SET_REPORT of the lamps (HID 1.11, 7.2.2 and appendix B.1). */
+static void chip_lamps(struct uvk_rig *rig, uint8_t lamps)
+{
+    const uint8_t setup[8] = {0x21, 0x09, 0, 2, (uint8_t)rig->boot_interface, 0, 1, 0};
+    size_t size = 1;
+
+    (void)chip_control(rig, setup, &lamps, &size);
 }
 
 static void chip_pull(struct uvk_rig *rig, bool pulled)
@@ -376,6 +491,9 @@ static const struct rig_kind chip_kind = {
     .restart = chip_restart,
     .memory = chip_memory,
     .trouble = chip_trouble,
+    .lights = chip_lights,
+    .lamps = chip_lamps,
+    .timing = chip_timing,
     .free = chip_free,
 };
 
@@ -430,6 +548,21 @@ static bool close_contacts(struct chip *chip, const struct wired *wired)
     return good;
 }
 
+/* The pins that light something. */
+static bool watch_pins(struct chip *chip)
+{
+    const struct uvk_board *board = chip->rig.program->board;
+    bool good = board->backlight.pin == NULL ||
+                say(chip, "watch %s", board->backlight.pin->name) != NULL;
+
+    good = good &&
+           (board->strip.pin == NULL || say(chip, "watch %s", board->strip.pin->name) != NULL);
+    for (unsigned i = 0; good && i < board->lamp_count; i++) {
+        good = say(chip, "watch %s", board->lamps[i].pin->name) != NULL;
+    }
+    return good;
+}
+
 static bool load_chip(struct chip *chip, unsigned index, const uint8_t *flash, size_t size)
 {
     struct wired wired = wired_of(chip, index);
@@ -438,7 +571,7 @@ static bool load_chip(struct chip *chip, unsigned index, const uint8_t *flash, s
     char *hex = to_hex(code, size);
     bool good = choose(chip, index) && wired_tell(&wired, &chip->rig.options, say_line, chip) &&
                 say(chip, "load %s", hex) != NULL && close_contacts(chip, &wired) &&
-                (memory == NULL || say(chip, "memory %s", memory) != NULL);
+                watch_pins(chip) && (memory == NULL || say(chip, "memory %s", memory) != NULL);
 
     g_free(hex);
     g_free(code);

@@ -333,6 +333,13 @@ void uvk_host_lock(struct uvk_host *host, enum uvk_lock lock, bool on)
     uvk_typist_lock(host->typist, lock, on);
 }
 
+uint8_t uvk_host_lamps(const struct uvk_host *host)
+{
+    return (uint8_t)(uvk_typist_locked(host->typist, UVK_NUM_LOCK) |
+                     uvk_typist_locked(host->typist, UVK_CAPS_LOCK) << 1 |
+                     uvk_typist_locked(host->typist, UVK_SCROLL_LOCK) << 2);
+}
+
 /* ---- what there is to see --------------------------------------------------------- */
 
 char *uvk_host_take_text(struct uvk_host *host)

@@ -205,6 +205,11 @@ bool joined_is_main(const struct joined *joined, unsigned half)
     return joined->second == (half == 1);
 }
 
+const struct uvk_port *joined_port(const struct joined *joined, unsigned half)
+{
+    return joined->ports[joined_is_main(joined, half) ? MAIN : OTHER];
+}
+
 void joined_restart_other(struct joined *joined)
 {
     (void)start_other(joined); /* it has been, so it can be */

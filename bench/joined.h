@@ -36,6 +36,9 @@ void joined_noise(struct joined *joined, unsigned percent);
 bool joined_is_main(const struct joined *joined, unsigned half);
 void joined_restart_other(struct joined *joined);
 
+/* The port of HALF of the board. */
+const struct uvk_port *joined_port(const struct joined *joined, unsigned half);
+
 /* What is wrong between them, as the main half knows it. */
 enum uvk_half_trouble joined_trouble(const struct joined *joined);
 

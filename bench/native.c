@@ -324,6 +324,42 @@ static void pull_pins(struct native *native)
     uvk_electric_drive(native->net, rig_power(board), UVK_DRIVE_HIGH, 0);
 }
 
+/* The strips of both halves are one row of lamps, the first half first. */
+static void copy_strip(const struct uvk_port *port, struct uvk_rig_lights *lights,
+                       unsigned first)
+{
+    for (unsigned i = 0; i < port->strip_count && first + i < UVK_STRIP_MAX; i++) {
+        const uint8_t *at = port->strip + (size_t)3 * i;
+        lights->strip[first + i] = (struct uvk_colour){at[0], at[1], at[2]};
+    }
+}
+
+static bool native_lights(struct uvk_rig *rig, struct uvk_rig_lights *lights)
+{
+    const struct native *native = (const struct native *)rig;
+    const struct uvk_lit *lit = &native->engine.lit;
+    const struct uvk_strip *strip = &rig->program->board->strip;
+    unsigned strips = uvk_board_strips(rig->program->board);
+
+    lights->known = true;
+    lights->level = lit->off ? 0 : lit->level;
+    lights->effect = lit->effect;
+    lights->scale = lit->scale;
+    lights->backlight = native->port.backlight;
+    lights->lamps = native->port.lit;
+    lights->count = strips * strip->count;
+    for (unsigned half = 0; half < strips; half++) {
+        copy_strip(native->joined != NULL ? joined_port(native->joined, half) : &native->port,
+                   lights, half * strip->count);
+    }
+    return true;
+}
+
+static void native_lamps(struct uvk_rig *rig, uint8_t lamps)
+{
+    ((struct native *)rig)->port.lamps = lamps;
+}
+
 static const struct rig_kind native_kind = {.run = native_run,
                                             .layers = native_layers,
                                             .measure = native_measure,
@@ -333,6 +369,8 @@ static const struct rig_kind native_kind = {.run = native_run,
                                             .trouble = native_trouble,
                                             .restart = native_restart,
                                             .decisions = native_decisions,
+                                            .lights = native_lights,
+                                            .lamps = native_lamps,
                                             .free = native_free};
 
 struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t *image,

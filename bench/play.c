@@ -1,4 +1,6 @@
 /* play.c - do what a play says, and compare. */
+#include "rig.h"
+
 #include "uvrek/bench.h"
 #include "uvrek/hid.h"
 
@@ -266,6 +268,20 @@ static bool expect_delay(const struct uvk_step *step, struct uvk_rig *rig,
     return true;
 }
 
+static bool expect_lights(const struct uvk_step *step, struct uvk_rig *rig,
+                          struct uvk_outcome *outcome)
+{
+    char *expected = NULL;
+    char *got = NULL;
+    bool good = rig_lights_are(rig, step, &expected, &got);
+
+    if (good) {
+        g_free(expected);
+        g_free(got);
+    }
+    return good || fails(step, outcome, expected, got);
+}
+
 static bool expect(const struct uvk_program *program, const struct uvk_step *step,
                    struct uvk_rig *rig, struct uvk_outcome *outcome)
 {
@@ -282,6 +298,11 @@ static bool expect(const struct uvk_program *program, const struct uvk_step *ste
         return expect_movement(step, uvk_host_take_wheel(uvk_rig_host(rig)), outcome);
     case UVK_STEP_EXPECT_DELAY:
         return expect_delay(step, rig, outcome);
+    case UVK_STEP_EXPECT_LEVEL:
+    case UVK_STEP_EXPECT_EFFECT:
+    case UVK_STEP_EXPECT_COLOUR:
+    case UVK_STEP_EXPECT_LAMPS:
+        return expect_lights(step, rig, outcome);
     default:
         return expect_layers(program, step, rig, outcome);
     }

@@ -291,8 +291,13 @@ struct uvk_electric *rig_wire(const struct uvk_board *board,
 
 bool uvk_rig_run(struct uvk_rig *rig, uint64_t time, GError **error)
 {
+    bool well;
+
     rig->together = false;
-    return rig->kind->run(rig, rig->now + time, error);
+    rig_tell_lamps(rig);
+    well = rig->kind->run(rig, rig->now + time, error);
+    rig_tell_lamps(rig);
+    return well;
 }
 
 bool uvk_rig_settle(struct uvk_rig *rig, GError **error)

@@ -31,6 +31,9 @@ struct rig_kind {
     void (*restart)(struct uvk_rig *, unsigned half);
     char *(*memory)(struct uvk_rig *, unsigned half);
     void (*decisions)(struct uvk_rig *, GArray *moments); /* adds UVK_MOMENT_DECISION */
+    bool (*lights)(struct uvk_rig *, struct uvk_rig_lights *);
+    void (*lamps)(struct uvk_rig *, uint8_t lamps); /* the host says which are lit */
+    bool (*timing)(struct uvk_rig *, struct uvk_strip_timing *);
     void (*free)(struct uvk_rig *);
 };
 
@@ -59,12 +62,20 @@ struct uvk_rig {
     unsigned boot_interface;         /* of the keyboard that starts computers */
     bool in_bootloader;
     unsigned restarts;
+    uint8_t lamps; /* that the keyboard was told of last */
     bool together; /* what the fingers do next is at the moment of what they did before */
 };
 
 void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
               const struct uvk_program *program, const struct uvk_rig_options *options);
 void rig_clear(struct uvk_rig *rig);
+
+/* lights.c: the host tells of its locks, where the board has lamps for them. */
+void rig_tell_lamps(struct uvk_rig *rig);
+
+/* Is what STEP expects of the lights there? If not, both sides as text; freed with g_free. */
+bool rig_lights_are(struct uvk_rig *rig, const struct uvk_step *step, char **expected,
+                    char **got);
 
 /* A report has come over the wire. */
 void rig_keep_report(struct uvk_rig *rig, unsigned endpoint, const uint8_t *packet,

@@ -34,7 +34,10 @@
  *   measure NAME             "ok N": idle-cycles, worst-cycles, stack-bytes, wakeups, passes,
  *                            usb-stopped (1: to save power), blocked-cycles (the longest time
  *                            without interrupts); forget: all of these from now on
- *   quit
+ *   watch PIN                what it lights counts from now on
+ *   lit PIN                  "ok N": so many thousandths of the time it is high now
+ *   strip PIN                what a strip on it shows: "ok FRAMES A B C D E F HEX", the
+ * shortest and longest nanoseconds of a 0, of a 1, and from a bit to the next quit
  *
  * What all simulators share stands in this folder; a folder for each chip has the functions
  * chip_ and usb_ below.
@@ -42,6 +45,7 @@
 #ifndef UVREK_CHIPSIM_H
 #define UVREK_CHIPSIM_H
 
+#include "lights.h"
 #include "line.h"
 
 #include "uvrek/electric.h"
@@ -87,6 +91,7 @@ struct sim {
     struct sim *other; /* NULL: there is none */
     bool is_second;    /* no host is at this one */
     struct line_end line;
+    struct lights lights;
 };
 
 /* halves.c: up to UNTIL nanoseconds, together with the other half. */
@@ -111,6 +116,11 @@ bool halves_link(struct sims *sims, const char *sends, const char *receives, uin
 void contacts_change(struct sim *sim, uint64_t now, bool sleeps);
 /* When the next one is due, nanoseconds; UINT64_MAX: never. */
 uint64_t contacts_next(const struct sim *sim);
+
+/* shown.c: the commands watch, lit and strip. */
+void shown_watch(struct sim *sim, const char *pin);
+void shown_brightness(struct sim *sim, const char *pin);
+void shown_strip(struct sim *sim, const char *pin);
 
 /* symbols.c: the address of a symbol of the ELF file, 0 if there is none. */
 uint32_t symbol_address(const struct sim *sim, const char *name);
@@ -142,6 +152,9 @@ void chip_memory_changed(struct sim *sim);
 uint64_t chip_ns(const struct sim *sim); /* since it was started */
 void chip_run(struct sim *sim, uint64_t until_ns);
 bool chip_sleeps(const struct sim *sim);
+
+/* The pins that are watched are as they are now. */
+void chip_lights(struct sim *sim);
 
 /* False: there is no such pin. */
 bool chip_has_pin(const char *name);

@@ -383,25 +383,55 @@ static void measure(struct sim *sim, const struct words *words)
     printf("ok %ld\n", measured(sim, words->word[1]));
 }
 
+static void watch(struct sim *sim, const struct words *words)
+{
+    shown_watch(sim, words->word[1]);
+}
+
+static void lit(struct sim *sim, const struct words *words)
+{
+    shown_brightness(sim, words->word[1]);
+}
+
+static void strip(struct sim *sim, const struct words *words)
+{
+    shown_strip(sim, words->word[1]);
+}
+
 static const struct {
     const char *name;
     int words; /* at least */
     bool needs_chip;
     void (*run)(struct sim *, const struct words *);
 } commands[] = {
-    {"wires", 6, false, wires},        {"resistor", 2, false, resistor},
-    {"pins", 2, false, pins},          {"switch", 4, false, add_switch},
-    {"seed", 2, false, seed},          {"load", 2, false, load},
-    {"symbols", 2, false, symbols},    {"start", 1, true, start},
-    {"button", 1, true, button},       {"change", 4, true, change},
-    {"poll", 2, true, poll},           {"run", 2, true, run},
-    {"reset-bus", 1, true, reset_bus}, {"setup", 2, true, setup},
-    {"attached", 1, true, attached},   {"peek", 3, true, peek},
-    {"suspend", 1, true, suspend},     {"resume", 1, true, suspend},
-    {"measure", 2, true, measure},     {"reset-then-suspend", 1, true, reset_then_suspend},
-    {"memory", 1, true, memory},       {"power", 1, true, power},
-    {"cable", 2, true, cable},         {"noise", 2, true, noise},
+    {"wires", 6, false, wires},
+    {"resistor", 2, false, resistor},
+    {"pins", 2, false, pins},
+    {"switch", 4, false, add_switch},
+    {"seed", 2, false, seed},
+    {"load", 2, false, load},
+    {"symbols", 2, false, symbols},
+    {"start", 1, true, start},
+    {"button", 1, true, button},
+    {"change", 4, true, change},
+    {"poll", 2, true, poll},
+    {"run", 2, true, run},
+    {"reset-bus", 1, true, reset_bus},
+    {"setup", 2, true, setup},
+    {"attached", 1, true, attached},
+    {"peek", 3, true, peek},
+    {"suspend", 1, true, suspend},
+    {"resume", 1, true, suspend},
+    {"measure", 2, true, measure},
+    {"reset-then-suspend", 1, true, reset_then_suspend},
+    {"memory", 1, true, memory},
+    {"power", 1, true, power},
+    {"cable", 2, true, cable},
+    {"noise", 2, true, noise},
     {"give", 3, true, give},
+    {"watch", 2, true, watch},
+    {"lit", 2, true, lit},
+    {"strip", 2, true, strip},
 };
 
 /* Those that are about both chips. */

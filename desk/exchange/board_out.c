@@ -210,7 +210,7 @@ static json_t *own_lamps_to_json(const struct uvk_board *board)
         json_array_append_new(
             list,
             json_pack("{sssoss}", "tells",
-                      lamp->layer != NULL ? lamp->layer : uvk_lamp_locks[lamp->tells], "pin",
+                      uvk_lamp_name(lamp), "pin",
                       pin_to_json(lamp->pin), "to", lamp->to_power ? "power" : "ground"));
     }
     return list;

@@ -334,6 +334,8 @@ static const struct step_rule expectations[] = {
     {"pointer", UVK_STEP_EXPECT_POINTER, read_expect_movement},
     {"wheel", UVK_STEP_EXPECT_WHEEL, read_expect_movement},
     {"delay", UVK_STEP_EXPECT_DELAY, read_expect_delay},
+    {"light", UVK_STEP_EXPECT_LEVEL, read_expect_light},
+    {"lamps", UVK_STEP_EXPECT_LAMPS, read_expect_lamps},
 };
 
 static bool read_expect(struct reading *reading, const struct uvk_node *statement,
@@ -391,7 +393,7 @@ static bool read_expect(struct reading *reading, const struct uvk_node *statemen
     const struct uvk_node *what =
         item(statement, 1) != NULL ? item(statement, 1)
                                    : want(reading, statement, 1, UVK_NODE_NAME,
-                                          "text, keys, held, layers, pointer, wheel or delay");
+                                          "text, keys, held, layers, pointer, wheel, delay, light or lamps");
 
     return what != NULL &&
            by_rule(reading, statement, what, expectations, G_N_ELEMENTS(expectations), step);

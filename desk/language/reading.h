@@ -310,6 +310,11 @@ void tell_board_doubts(struct reading *reading);
 /* plays.c */
 /* The key that taps NODE's value in the first layer, or is at that address. */
 bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *key);
+/* expect_lights.c: expect light ..., expect lamps ... */
+bool read_expect_light(struct reading *reading, const struct uvk_node *statement,
+                       struct uvk_step *step);
+bool read_expect_lamps(struct reading *reading, const struct uvk_node *statement,
+                       struct uvk_step *step);
 void read_play(struct reading *reading, const struct uvk_node *statement, void *subject);
 struct uvk_step *read_step(struct reading *reading, const struct uvk_node *statement);
 

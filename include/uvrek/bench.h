@@ -138,6 +138,34 @@ char *uvk_notice_text(const struct uvk_notice *notice);
 GPtrArray *uvk_moments_lines(const struct uvk_program *program, const GArray *moments,
                              uint64_t start); /* of char * */
 
+/* ---- what lights up ---------------------------------------------------------------- */
+
+/* What can be seen of the lights. */
+struct uvk_rig_lights {
+    bool known;        /* the engine could be looked into: level, effect, scale are its own */
+    uint8_t level;     /* 0: dark */
+    uint8_t effect;    /* enum uvk_effect */
+    uint8_t scale;     /* of the strip's colours, as they were sent */
+    uint8_t backlight; /* how much of the time it is lit, of 255 */
+    uint8_t lamps;     /* of the main half: bit n is set when lamp n of the board is lit */
+    unsigned count;    /* lamps of the strips, half by half */
+    struct uvk_colour strip[UVK_STRIP_MAX]; /* as they were sent: scaled */
+};
+
+/* False: the board has no lights, or they cannot be seen. */
+bool uvk_rig_lights(struct uvk_rig *rig, struct uvk_rig_lights *lights);
+
+/* The colour of which SCALED is what a strip was sent. */
+struct uvk_colour uvk_colour_in_full(struct uvk_colour scaled, uint8_t scale);
+
+/* What the strip of a chip's main half received: whole frames; the shortest and the longest
+ * nanoseconds of a 0, of a 1, and from a bit to the next. False: it cannot be seen. */
+struct uvk_strip_timing {
+    unsigned frames;
+    unsigned zero[2], one[2], rest[2];
+};
+bool uvk_rig_strip_timing(struct uvk_rig *rig, struct uvk_strip_timing *timing);
+
 /* ---- halves with a link ------------------------------------------------------------ */
 
 /* The cable between the halves; CROSSED: a wrong one, whose two lines cross, or do not. Of a

@@ -151,6 +151,9 @@ struct uvk_board {
     double width, height; /* of the whole, in key units */
 };
 
+/* What the language calls a lamp: by what it tells. */
+const char *uvk_lamp_name(const struct uvk_lamp_text *lamp);
+
 /* Has it a backlight or a strip? */
 bool uvk_board_lights_up(const struct uvk_board *board);
 

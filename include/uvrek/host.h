@@ -71,6 +71,8 @@ bool uvk_host_report(struct uvk_host *host, unsigned interface, const uint8_t *b
 
 /* Somebody has switched one of the host's locks. */
 void uvk_host_lock(struct uvk_host *host, enum uvk_lock lock, bool on);
+/* The lamps that it wants lit for them, as uvk_port_lamps (port.h) has them. */
+uint8_t uvk_host_lamps(const struct uvk_host *host);
 
 /* What has happened since the last call of the same function. Freed by the caller. */
 char *uvk_host_take_text(struct uvk_host *host);

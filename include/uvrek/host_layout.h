@@ -67,6 +67,7 @@ void uvk_typist_free(struct uvk_typist *typist);
 enum uvk_lock { UVK_NUM_LOCK, UVK_CAPS_LOCK, UVK_SCROLL_LOCK, UVK_LOCKS };
 extern const char *const uvk_lock_names[]; /* NULL-terminated, as the language says them */
 void uvk_typist_lock(struct uvk_typist *typist, enum uvk_lock lock, bool on);
+bool uvk_typist_locked(const struct uvk_typist *typist, enum uvk_lock lock);
 
 /* A key (0x04..0xE7) goes down or comes up; what it types is added to TEXT as UTF-8. */
 void uvk_typist_key(struct uvk_typist *typist, uint8_t usage, bool down, GString *text);

@@ -30,7 +30,11 @@ enum uvk_step_kind {
     UVK_STEP_EXPECT_LAYERS,  /* values: LAYER */
     UVK_STEP_EXPECT_POINTER, /* x, y */
     UVK_STEP_EXPECT_WHEEL,   /* x, y */
-    UVK_STEP_EXPECT_DELAY    /* time: that long is too long */
+    UVK_STEP_EXPECT_DELAY,   /* time: that long is too long */
+    UVK_STEP_EXPECT_LEVEL,   /* x: of brightness; 0: dark */
+    UVK_STEP_EXPECT_EFFECT,  /* x: enum uvk_effect */
+    UVK_STEP_EXPECT_COLOUR,  /* x: 0xRRGGBB, of the lamp below key */
+    UVK_STEP_EXPECT_LAMPS    /* x: bits of the board's lamps */
 };
 
 struct uvk_step {

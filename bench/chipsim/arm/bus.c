@@ -31,6 +31,7 @@ static const struct peripheral *find(uint32_t address)
     }
     return usb_peripheral.base == base    ? &usb_peripheral
            : pio_peripheral.base == base  ? &pio_peripheral
+           : pwm_peripheral.base == base  ? &pwm_peripheral
            : ring_peripheral.base == base ? &ring_peripheral
                                           : NULL;
 }

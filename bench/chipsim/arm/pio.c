@@ -1,6 +1,6 @@
 /* pio.c - state machines of PIO0 (chapter 3), those of their instructions that a serial line
- * needs, on the two pins of the cable to the other half. They run when the processor looks, up
- * to the moment at which it does. */
+ * and a strip need, on the two pins of the cable to the other half, and the strip's. They run
+ * when the processor looks, up to the moment at which it does. */
 #include "arm.h"
 
 #include <stdlib.h>
@@ -111,6 +111,9 @@ static void change(struct sim *sim, uint32_t *bits, unsigned pin, bool value, ui
     if (sim->other != NULL && pin == link_pin(sim->line.sends)) {
         drive(sim, at);
     }
+    if (bits == &sim->chip->pio.levels && (sim->chip->pio.directions >> pin & 1u) != 0) {
+        pins_light_pio(sim, pin, value, at);
+    }
 }
 
 static bool read_pin(struct sim *sim, unsigned pin, uint64_t at)
@@ -152,9 +155,9 @@ static void shift(struct sim *sim, struct pio_machine *machine, uint32_t code, u
 {
     bool in = code >> 13 == OP_IN;
     unsigned target = code >> 5 & 7u;
-    uint32_t right = machine->shift_control & (in ? IN_RIGHT : OUT_RIGHT);
+    bool right = (machine->shift_control & (in ? IN_RIGHT : OUT_RIGHT)) != 0;
 
-    if ((code & 31u) != 1 || right == 0 || (machine->shift_control & AUTO_ANY) != 0 ||
+    if ((code & 31u) != 1 || (in && !right) || (machine->shift_control & AUTO_ANY) != 0 ||
         (in ? target != 0 : target != 0 && target != 4)) {
         arm_end(sim, "crashed", "PIO0 shifts in a way that is not known here: %04x", code);
         return;
@@ -164,8 +167,8 @@ static void shift(struct sim *sim, struct pio_machine *machine, uint32_t code, u
                        (uint32_t)read_pin(sim, machine->pin_control >> 15 & 31u, at) << 31;
     } else {
         change(sim, target == 0 ? &sim->chip->pio.levels : &sim->chip->pio.directions,
-               machine->pin_control & 31u, (machine->osr & 1u) != 0, at);
-        machine->osr >>= 1;
+               machine->pin_control & 31u, (machine->osr & (right ? 1u : 1u << 31)) != 0, at);
+        machine->osr = right ? machine->osr >> 1 : machine->osr << 1;
     }
 }
 

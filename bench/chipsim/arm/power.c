@@ -20,6 +20,7 @@ void arm_reset(struct sim *sim, uint32_t reason, uint32_t cause)
     pins_reset(sim);
     usb_state_reset(sim);
     pio_reset(sim);
+    pwm_reset(sim);
     start = rom_boot(sim);
     if (start == 0) {
         arm_end(sim, "bootloader", "the second stage of booting has a wrong checksum");

@@ -69,6 +69,17 @@ static unsigned before_index(avr_io_addr_t address)
     return offset / 3 * 2 + (offset % 3 - 1);
 }
 
+/* A pin that lights something is high when it is driven so. */
+void chip_lights(struct sim *sim)
+{
+    for (unsigned i = 0; i < sim->lights.count; i++) {
+        struct lights_pin *pin = &sim->lights.pins[i];
+        const uint8_t *port = &sim->chip->avr->data[pin_register(pin->name[0])];
+        unsigned bit = (unsigned)(pin->name[1] - '0');
+        lights_set(pin, chip_ns(sim), (port[1] & port[2]) >> bit & 1u ? LIGHTS_FULL : 0);
+    }
+}
+
 static void write_port(avr_t *avr, avr_io_addr_t address, uint8_t value, void *param)
 {
     struct sim *sim = param;
@@ -81,6 +92,7 @@ static void write_port(avr_t *avr, avr_io_addr_t address, uint8_t value, void *p
     }
     pins_sync(sim);
     usart_pin(sim);
+    chip_lights(sim);
 }
 
 void pins_attach(struct sim *sim)

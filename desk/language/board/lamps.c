@@ -90,6 +90,11 @@ void read_backlight(struct reading *reading, const struct uvk_node *statement, v
 
 /* ---- lamps with a pin of their own ------------------------------------------------------- */
 
+const char *uvk_lamp_name(const struct uvk_lamp_text *lamp)
+{
+    return lamp->layer != NULL ? lamp->layer : uvk_lamp_locks[lamp->tells];
+}
+
 /* num-lock, caps-lock, scroll-lock; any other name is a layer's. */
 static enum uvk_lamp lamp_kind(const char *name)
 {

@@ -24,19 +24,29 @@ struct uvk_typist {
 
 const char *const uvk_lock_names[] = {"num", "caps", "scroll", NULL};
 
+/* As the data of xkb calls them; nothing that is typed follows the scroll lock. */
+static const char *const lock_modifiers[UVK_LOCKS] = {XKB_MOD_NAME_NUM, XKB_MOD_NAME_CAPS, NULL};
+
+bool uvk_typist_locked(const struct uvk_typist *typist, enum uvk_lock lock)
+{
+    return typist->state != NULL && lock_modifiers[lock] != NULL
+               ? xkb_state_mod_name_is_active(typist->state, lock_modifiers[lock],
+                                              XKB_STATE_MODS_LOCKED) > 0
+               : typist->locks[lock];
+}
+
 void uvk_typist_lock(struct uvk_typist *typist, enum uvk_lock lock, bool on)
 {
-    static const char *const modifiers[UVK_LOCKS] = {XKB_MOD_NAME_NUM, XKB_MOD_NAME_CAPS, NULL};
     struct xkb_state *state = typist->state;
     xkb_mod_mask_t locked;
     xkb_mod_index_t index;
 
     typist->locks[lock] = on;
-    if (state == NULL || modifiers[lock] == NULL) {
-        return; /* nothing that is typed follows the scroll lock */
+    if (state == NULL || lock_modifiers[lock] == NULL) {
+        return;
     }
     locked = xkb_state_serialize_mods(state, XKB_STATE_MODS_LOCKED);
-    index = xkb_keymap_mod_get_index(typist->layout->keymap, modifiers[lock]);
+    index = xkb_keymap_mod_get_index(typist->layout->keymap, lock_modifiers[lock]);
     if (index == XKB_MOD_INVALID) {
         return;
     }
@@ -387,6 +397,7 @@ void uvk_typist_key(struct uvk_typist *typist, uint8_t usage, bool down, GString
     taken = down && typist->by_number && number_key(typist, usage, text);
     if (typist->state != NULL) {
         xkb_key(typist, usage, down, taken, text);
+        typist->locks[UVK_SCROLL_LOCK] ^= down && usage == UVK_HID_SCROLL_LOCK;
     } else {
         if (down && !taken && !is_modifier(usage)) {
             host_key_down(typist, usage, text);
