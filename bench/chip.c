@@ -404,12 +404,13 @@ static void chip_bus(struct uvk_rig *rig, enum uvk_bus_event event)
 }
 
 /* SET_REPORT of the lamps (HID 1.11, 7.2.2 and appendix B.1). */
-static void chip_lamps(struct uvk_rig *rig, uint8_t lamps)
+static bool chip_lamps(struct uvk_rig *rig, uint8_t lamps)
 {
     const uint8_t setup[8] = {0x21, 0x09, 0, 2, (uint8_t)rig->boot_interface, 0, 1, 0};
     size_t size = 1;
 
-    (void)chip_control(rig, setup, &lamps, &size);
+    return !((struct chip *)rig)->attaching &&
+           chip_control(rig, setup, &lamps, &size) == UVK_TRANSFER_DONE;
 }
 
 static void chip_pull(struct uvk_rig *rig, bool pulled)
@@ -655,6 +656,7 @@ static bool attach(struct chip *chip, GError **error)
     bool good;
 
     chip->attaching = true;
+    chip->rig.lamps = 0; /* it knows of none */
     good = meet(chip, error);
     chip->attaching = false;
     return good;

@@ -11,9 +11,8 @@ void rig_tell_lamps(struct uvk_rig *rig)
     uint8_t lamps = uvk_host_lamps(rig->host);
 
     if (rig->program->board->lamp_count > 0 && rig->kind->lamps != NULL &&
-        lamps != rig->lamps && !rig->in_bootloader) {
+        lamps != rig->lamps && !rig->in_bootloader && rig->kind->lamps(rig, lamps)) {
         rig->lamps = lamps;
-        rig->kind->lamps(rig, lamps);
     }
 }
 
@@ -43,7 +42,8 @@ bool uvk_rig_strip_timing(struct uvk_rig *rig, struct uvk_strip_timing *timing)
            rig->kind->timing(rig, timing);
 }
 
-/* ---- what a play expects ------------------------------------------------------------------ */
+/* ---- what a play expects ------------------------------------------------------------------
+ */
 
 static char *colour_text(struct uvk_colour colour)
 {

@@ -355,9 +355,10 @@ static bool native_lights(struct uvk_rig *rig, struct uvk_rig_lights *lights)
     return true;
 }
 
-static void native_lamps(struct uvk_rig *rig, uint8_t lamps)
+static bool native_lamps(struct uvk_rig *rig, uint8_t lamps)
 {
     ((struct native *)rig)->port.lamps = lamps;
+    return true;
 }
 
 static const struct rig_kind native_kind = {.run = native_run,

@@ -32,7 +32,8 @@ struct rig_kind {
     char *(*memory)(struct uvk_rig *, unsigned half);
     void (*decisions)(struct uvk_rig *, GArray *moments); /* adds UVK_MOMENT_DECISION */
     bool (*lights)(struct uvk_rig *, struct uvk_rig_lights *);
-    void (*lamps)(struct uvk_rig *, uint8_t lamps); /* the host says which are lit */
+    bool (*lamps)(struct uvk_rig *,
+                  uint8_t lamps); /* the host says which are lit; it is told */
     bool (*timing)(struct uvk_rig *, struct uvk_strip_timing *);
     void (*free)(struct uvk_rig *);
 };

@@ -72,6 +72,15 @@ void move_to_chip(struct uvk_program *program, const char *chip)
     for (unsigned i = 0; i < board->knob_count; i++) {
         move_pins(board->knobs[i].pins, 2, from, to);
     }
+    if (board->backlight.pin != NULL) {
+        move_pins(&board->backlight.pin, 1, from, to);
+    }
+    if (board->strip.pin != NULL) {
+        move_pins(&board->strip.pin, 1, from, to);
+    }
+    for (unsigned i = 0; i < board->lamp_count; i++) {
+        move_pins(&board->lamps[i].pin, 1, from, to);
+    }
 }
 
 void desk_open(struct desk *desk, const char *text, const struct uvk_rig_options *options)

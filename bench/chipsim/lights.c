@@ -104,7 +104,8 @@ void lights_set(struct lights_pin *pin, uint64_t now, unsigned share)
 
 unsigned lights_now(const struct lights_pin *pin, uint64_t now)
 {
-    bool steady = now - pin->since >= LIGHTS_STEADY_NS || pin->period == 0;
+    bool steady = now - pin->since >= LIGHTS_STEADY_NS || pin->period == 0 ||
+                  pin->period >= LIGHTS_STEADY_NS;
 
     if (steady || (pin->share != 0 && pin->share != LIGHTS_FULL)) {
         return pin->share;

@@ -59,7 +59,7 @@ void uvk_strip_touch(struct uvk_engine *engine, uint8_t line, uvk_bits closed)
 static bool is_touched(const struct uvk_strip_state *strip, const struct uvk_strip_lamp *place)
 {
     return place->line != UVK_NO_LINE &&
-           (uvk_bits)(strip->touched[place->line] >> place->sense & 1u) != 0;
+           (uvk_bits)(strip->seen[place->line] >> place->sense & 1u) != 0;
 }
 
 /* From here a ring spreads. */
@@ -145,6 +145,8 @@ static void begin_frame(struct uvk_engine *engine, const struct uvk_light_view *
     strip->fade = (uint8_t)(fade < UINT8_MAX ? fade : UINT8_MAX);
     strip->began = phase;
     strip->sum = 0;
+    memcpy(strip->seen, strip->touched, sizeof strip->seen);
+    memset(strip->touched, 0, sizeof strip->touched);
     strip->ripples = strip->ripples && (uint16_t)(phase - strip->pressed) < RING_ENDS;
     strip->base = engine->lights.set.colour;
     strip->of_layer = uvk_image_colour(&engine->image, view->layer, &strip->base);
@@ -213,7 +215,6 @@ void uvk_strip_step(struct uvk_engine *engine, struct uvk_port *port,
     at++;
     if (at == count) {
         at = 0;
-        memset(strip->touched, 0, sizeof strip->touched);
         send(engine, port, scale_of(engine, brightness, own.count), own.count);
     }
     strip->next = at;

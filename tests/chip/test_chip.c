@@ -479,7 +479,7 @@ static void damaged_keymap_starts_the_bootloader(void **state)
 
     (void)state;
     for (size_t at = 0; at + 4 < firmware->size; at++) {
-        if (memcmp(code + at, "UVKI\3", 5) == 0) {
+        if (memcmp(code + at, "UVKI\4", 5) == 0) {
             image = code + at;
         }
     }

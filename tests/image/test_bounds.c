@@ -22,7 +22,7 @@ static struct uvk_image_plan plan;
 /* Four keys in a row, three layers, nothing else. */
 static int set_up(void **state)
 {
-    static const uint16_t usual[UVK_SETTINGS] = {5, 1000, 1000, 800, 400, 10};
+    static const uint16_t usual[UVK_SETTINGS] = {5, 1000, 1000, 800, 400, 10, 0, 0, 1};
 
     (void)state;
     memset(switches, UVK_NO_KEY, sizeof switches);
@@ -111,6 +111,7 @@ static void settings_from_least_to_most(void **state)
         [UVK_SET_WHEEL_SPEED] = {0, UVK_WHEEL_SPEED_MAX},
         [UVK_SET_TYPE_PACE] = {0, UVK_TYPE_PACE_MAX},
         [UVK_SET_PRESS_AFTER] = {0, UVK_PRESS_AFTER_MAX},
+        [UVK_SET_LIGHT_STEP] = {1, UVK_LEVELS_MAX},
     };
 
     (void)state;

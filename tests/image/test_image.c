@@ -234,7 +234,7 @@ static void writer_refuses_what_does_not_fit(void **state)
     uint8_t out[160];
     uint8_t switches[1] = {0};
     uvk_action cells[1] = {UVK_MAKE_LAYER(3)};
-    uint16_t settings[UVK_SETTINGS] = {5, 1000, 1000, 800, 400, 10};
+    uint16_t settings[UVK_SETTINGS] = {5, 1000, 1000, 800, 400, 10, 0, 0, 1};
     struct uvk_image_plan plan = {.keys = 1,
                                   .layers = 1,
                                   .lines = 1,

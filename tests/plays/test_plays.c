@@ -144,7 +144,8 @@ static void run_file(const char *name, const char *chip)
     X(media, "media.uvk")                                                                      \
     X(between, "between.uvk")                                                                  \
     X(wider, "wider.uvk")                                                                      \
-    X(mac, "mac.uvk")
+    X(mac, "mac.uvk")                                                                          \
+    X(lights, "lights.uvk")
 
 static void run_on(const char *file, const char *chip)
 {
@@ -181,7 +182,8 @@ static const struct {
              {"cable.uvk", "rp2040"},
              {DOCS "halves.uvk", "rp2040"},
              {"../../boards/translator.uvk", "rp2040"},
-             {"../../boards/seats.uvk", "atmega32u4"}};
+             {"../../boards/seats.uvk", "atmega32u4"},
+             {"lights-halves.uvk", "rp2040"}};
 
 static void halves_in_the_simulator(void **state)
 {

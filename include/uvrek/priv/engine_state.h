@@ -344,6 +344,7 @@ struct uvk_lights {
 #if UVK_USE_STRIP
 struct uvk_strip_state {
     uvk_bits touched[UVK_MAX_LINES];     /* closed since this frame began */
+    uvk_bits seen[UVK_MAX_LINES];        /* and in the frame before it: what this one shows */
     struct uvk_colour base;              /* what the effect is shown in */
     bool of_layer;                       /* BASE is the layer's own */
     uint8_t next;                        /* the lamp that is worked out next */

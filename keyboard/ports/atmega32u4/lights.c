@@ -79,12 +79,15 @@ static void start_backlight(void)
 static const uint8_t *waiting; /* NULL: nothing */
 static uint8_t waiting_count, waiting_scale;
 static uint8_t sent_at; /* ms */
+static bool rests;
 
 bool uvk_port_strip_ready(struct uvk_port *self)
 {
     (void)self;
-    return waiting == (const uint8_t *)0 &&
-           (uint8_t)(uvk_milliseconds - sent_at) >= RESTS_MS;
+    if (rests && (uint8_t)(uvk_milliseconds - sent_at) >= RESTS_MS) {
+        rests = false;
+    }
+    return waiting == (const uint8_t *)0 && !rests;
 }
 
 /* Behind the pass: that is not made longer. */
@@ -144,6 +147,7 @@ void uvk_lights_task(void)
     }
     waiting = (const uint8_t *)0;
     sent_at = uvk_milliseconds;
+    rests = true;
 }
 
 static void start_strip(void)

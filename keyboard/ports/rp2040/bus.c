@@ -239,6 +239,7 @@ void uvk_bus_suspend(void)
 #if UVK_USE_LINK
     uvk_link_clock(UVK_CLOCK_SLOW);
 #endif
+    uvk_lights_clock(UVK_CLOCK_SLOW);
 }
 
 void uvk_bus_resume(void)
@@ -247,6 +248,7 @@ void uvk_bus_resume(void)
 #if UVK_USE_LINK
     uvk_link_clock(UVK_CLOCK_FAST);
 #endif
+    uvk_lights_clock(UVK_CLOCK_FAST);
 }
 
 void uvk_bus_wake_host(void)

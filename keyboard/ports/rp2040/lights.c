@@ -57,7 +57,7 @@ static void start_backlight(void)
 #define RESTS_US 600u /* the FIFO's eight lamps, and 280 us at rest */
 
 /* Cycles of 0.1 us: high for 3 of 11 or for 7, then low. */
-#define DIVIDER_10MHZ (12u << 16 | 128u << 8)
+#define HERTZ         10000000u
 #define DELAY(cycles) ((uint32_t)(cycles) << 8)
 #define SET_PINS(v)   (0xE000u | (v))
 #define SET_DIRS(v)   (0xE080u | (v))
@@ -125,6 +125,12 @@ void uvk_lights_before_sleep(void)
     UVK_REG(NVIC_ICPR) = IRQ_PIO0; /* if there is still a reason, it is pending again */
 }
 
+/* While the host sleeps the lamps have to be told to be dark, by a slower clock. */
+void uvk_lights_clock(uint32_t hertz)
+{
+    UVK_REG(PIO_CLKDIV(MACHINE)) = hertz / (HERTZ / 256u) << 8;
+}
+
 static void start_strip(void)
 {
     uint32_t pin = UVK_STRIP_PIN(PIN_OF);
@@ -133,7 +139,7 @@ static void start_strip(void)
     for (uint32_t i = 0; i < sizeof program / sizeof program[0]; i++) {
         UVK_REG(PIO_MEMORY(FIRST + i)) = program[i];
     }
-    UVK_REG(PIO_CLKDIV(MACHINE)) = DIVIDER_10MHZ;
+    uvk_lights_clock(UVK_CLOCK_FAST);
     UVK_REG(PIO_EXECCTRL(MACHINE)) = LAST << 12 | FIRST << 7;
     UVK_REG(PIO_SHIFTCTRL(MACHINE)) = PIO_JOIN_TX;
     UVK_REG(PIO_PINCTRL(MACHINE)) = 1u << 26 | 1u << 20 | pin << 5 | pin;
@@ -153,6 +159,11 @@ void uvk_lights_task(void)
 
 void uvk_lights_before_sleep(void)
 {
+}
+
+void uvk_lights_clock(uint32_t hertz)
+{
+    (void)hertz;
 }
 
 static void start_strip(void)

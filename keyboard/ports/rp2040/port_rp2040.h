@@ -47,8 +47,9 @@ void uvk_link_before_sleep(void);
 /* lights.c: set up its pins; go on with what waits to be sent. */
 void uvk_lights_setup(struct uvk_port *self);
 void uvk_lights_task(void);
-/* What is still to come is to wake the chip. */
+/* What is still to come is to wake the chip; the system's clock is HERTZ from now on. */
 void uvk_lights_before_sleep(void);
+void uvk_lights_clock(uint32_t hertz);
 #else
 static inline void uvk_lights_setup(struct uvk_port *self)
 {
@@ -59,6 +60,10 @@ static inline void uvk_lights_task(void)
 }
 static inline void uvk_lights_before_sleep(void)
 {
+}
+static inline void uvk_lights_clock(uint32_t hertz)
+{
+    (void)hertz;
 }
 #endif
 

@@ -433,7 +433,8 @@ static void mistakes_have_a_pointer(void **state)
          "/board/backlight/pin: the ATmega32U4 has no pin 'B9'; did you mean 'B0'?"},
         {BOARD_HEAD "\"settings\": {\"debounse\": 5}, " KEYS4 "}}",
          "/board/settings/debounse: unknown setting; choose from: debounce, once-for, "
-         "pointer-speed, pointer-ramp, wheel-speed, type-pace, press-after, unicode; did you "
+         "pointer-speed, pointer-ramp, wheel-speed, type-pace, press-after, light-step, "
+         "unicode; did you "
          "mean "
          "'debounce'?"},
         {LAYER("\"r0c0\": \"volme-up\""),
