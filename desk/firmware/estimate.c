@@ -10,13 +10,15 @@
 
 static const struct known {
     const char *port;
-    uint16_t base; /* bytes of code that every keymap needs */
-    uint16_t link; /* and what a controller in each half adds */
+    uint16_t base;    /* bytes of code that every keymap needs */
+    uint16_t link;    /* and what a controller in each half adds */
+    uint16_t journal; /* is in two features: what both of them have of it */
     uint16_t feature[FEATURES];
 } known[] = {
     {"atmega32u4",
      5954,
      3250,
+     2150,
      {
          [FEATURE_CONSUMER] = 229,     [FEATURE_SYSTEM] = 130,    [FEATURE_MOUSE] = 308,
          [FEATURE_POINTER] = 651,      [FEATURE_BOARD] = 79,      [FEATURE_CHORDS] = 71,
@@ -31,6 +33,7 @@ static const struct known {
     {"rp2040",
      7417,
      3010,
+     2200,
      {
          [FEATURE_CONSUMER] = 149,     [FEATURE_SYSTEM] = 125,    [FEATURE_MOUSE] = 283,
          [FEATURE_POINTER] = 546,      [FEATURE_BOARD] = 60,      [FEATURE_CHORDS] = 54,
@@ -56,6 +59,7 @@ static const struct known *known_of(const struct uvk_chip *chip)
 
 size_t uvk_estimate(const struct uvk_program *program, const uint8_t *image, uint16_t size)
 {
+    const uint32_t both = FEATURE_BIT(FEATURE_LIVE) | FEATURE_BIT(FEATURE_LIGHT_CELLS);
     const struct known *sizes = known_of(program->board->chip);
     struct uvk_image opened;
     uint32_t features;
@@ -68,6 +72,9 @@ size_t uvk_estimate(const struct uvk_program *program, const uint8_t *image, uin
     bytes = sizes->base + (size_t)size + (uvk_one_controller(program->board) ? 0 : sizes->link);
     for (unsigned i = 0; i < FEATURES; i++) {
         bytes += (features & FEATURE_BIT(i)) != 0 ? sizes->feature[i] : 0;
+    }
+    if ((features & both) == both) {
+        bytes -= sizes->journal;
     }
     return bytes;
 }
