@@ -14,6 +14,9 @@ struct screen {
     struct trying *trying;
     unsigned cell;  /* whose pins are told */
     bool shows_all; /* what has not come is told as well */
+    enum uvk_light_shown lit; /* these lights alone, until the next key says otherwise */
+    enum uvk_light_shown told; /* to the keyboard */
+    gint64 again;              /* when it is told once more */
     bool done;
 };
 
@@ -126,6 +129,18 @@ static void draw_findings(const struct screen *screen, int y)
 static const char legend[] = "· not yet   ✓ has come   !2 chattered twice";
 static const char help[] =
     "hold a key 4 s to end  F missing  R anew  ↑↓←→ pins of a key  Q leave";
+static const char help_lit[] =
+    "hold a key 4 s to end  F missing  R anew  ↑↓←→ pins  L lights  Q leave";
+
+static const char *const lit_words[UVK_SHOWN_KINDS] = {
+    "", "   lit: the backlight", "   lit: all of the strip", "   lit: the other lamps"};
+
+static bool has_lights(const struct screen *screen)
+{
+    const struct uvk_board *board = screen->trying->session->program->board;
+
+    return !screen->trying->probe && (uvk_board_lights_up(board) || board->lamp_count > 0);
+}
 
 static void draw_all(const struct screen *screen)
 {
@@ -147,8 +162,9 @@ static void draw_all(const struct screen *screen)
     if (screen->trying->halves != NULL) {
         (void)canvas_wrapped(LINES - 3, 0, 1, screen->trying->halves);
     }
-    (void)canvas_put(LINES - 2, 0, A_DIM, legend);
-    (void)canvas_put(LINES - 1, 0, A_DIM, help);
+    (void)canvas_put(LINES - 2, canvas_put(LINES - 2, 0, A_DIM, legend), A_BOLD,
+                     lit_words[screen->lit]);
+    (void)canvas_put(LINES - 1, 0, A_DIM, has_lights(screen) ? help_lit : help);
     (void)move(LINES - 1, COLS - 1);
     g_free(count);
     g_free(keyboard);
@@ -200,6 +216,38 @@ static void take_code(struct screen *screen, int key)
 
 #define CONTROL_C 3
 
+/* The lights of the board in turn, whatever the keymap says of them; then as ever. */
+static void light_next(struct screen *screen)
+{
+    const struct uvk_board *board = screen->trying->session->program->board;
+    const bool there[UVK_SHOWN_KINDS] = {[UVK_SHOWN_ALL] = true,
+                                         [UVK_SHOWN_BACKLIGHT] = board->backlight.pin != NULL,
+                                         [UVK_SHOWN_STRIP] = board->strip.pin != NULL,
+                                         [UVK_SHOWN_LAMP] = board->lamp_count > 0};
+
+    do {
+        screen->lit = (screen->lit + 1u) % UVK_SHOWN_KINDS;
+    } while (!there[screen->lit]);
+}
+
+/* For so long a keyboard shows it when the desk is gone. */
+#define LIT_S    3u
+#define AGAIN_US 1000000
+
+static bool keep_lit(struct screen *screen, GError **error)
+{
+    const struct uvk_colour white = {UINT8_MAX, UINT8_MAX, UINT8_MAX};
+    gint64 now = g_get_monotonic_time();
+
+    if (screen->lit == screen->told && (screen->lit == UVK_SHOWN_ALL || now < screen->again)) {
+        return true;
+    }
+    screen->told = screen->lit;
+    screen->again = now + AGAIN_US;
+    return uvk_live_light(screen->trying->session->live, screen->lit, UVK_SHOWN_EACH, white,
+                          screen->lit == UVK_SHOWN_ALL ? 0 : LIT_S, error);
+}
+
 static void take_key(struct screen *screen, int key, bool is_code)
 {
     if (is_code) {
@@ -210,6 +258,8 @@ static void take_key(struct screen *screen, int key, bool is_code)
         uvk_keytest_reset(screen->trying->test);
     } else if (key == 'f' || key == 'F') {
         screen->shows_all = !screen->shows_all;
+    } else if ((key == 'l' || key == 'L') && has_lights(screen)) {
+        light_next(screen);
     }
 }
 
@@ -241,7 +291,7 @@ bool trying_on_screen(struct trying *trying, GError **error)
     }
     while (good && !screen.done && !listening_ends() && !trying_is_enough(trying)) {
         draw(&screen);
-        good = hear(&screen, error);
+        good = hear(&screen, error) && keep_lit(&screen, error);
         while (canvas_key(0, &key, &is_code)) {
             take_key(&screen, key, is_code);
         }

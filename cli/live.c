@@ -42,6 +42,8 @@ static const struct subcommand subcommands[] = {
      "change a feel, a macro, a combo, a setting"},
     {"swap", 3, 3, live_swap, "swap FILE KEY KEY",
      "what two keys do changes places, on all layers"},
+    {"light", 2, 3, live_light, "light FILE LAMP [COLOUR]",
+     "light one lamp alone for a while, to look at it"},
     {"undo", 1, 1, live_undo, "undo FILE", "take the last `set` back, in both"},
     {"macro", 2, 2, live_macro, "macro FILE NAME",
      "what is typed on the keyboard becomes a macro"},
@@ -121,6 +123,7 @@ const struct command command_live = {
     "  live set FILE KEY [on LAYER] CELL   change a cell, in the text and the keyboard\n"
     "  live set FILE 'STATEMENT'           change a feel, a macro, a combo, a setting\n"
     "  live swap FILE KEY KEY              what two keys do changes places, on all layers\n"
+    "  live light FILE LAMP [COLOUR]       light one lamp alone for a while\n"
     "  live undo FILE                      take the last `set` back, in both\n"
     "  live macro FILE NAME                what is typed on the keyboard becomes a macro\n"
     "  live edit FILE                      all of that on a screen\n"

@@ -118,6 +118,7 @@ int live_push(const struct live_wishes *wishes, int count, char **words);
 int live_pull(const struct live_wishes *wishes, int count, char **words);
 int live_forget(const struct live_wishes *wishes, int count, char **words);
 int live_set(const struct live_wishes *wishes, int count, char **words);
+int live_light(const struct live_wishes *wishes, int count, char **words);
 int live_swap(const struct live_wishes *wishes, int count, char **words);
 int live_undo(const struct live_wishes *wishes, int count, char **words);
 int live_macro(const struct live_wishes *wishes, int count, char **words);

@@ -247,6 +247,17 @@ bool uvk_live_is_kept(struct uvk_live *live, GError **error)
                 "key has been down for a second");
 }
 
+/* ---- lights ------------------------------------------------------------------------------ */
+
+bool uvk_live_light(struct uvk_live *live, enum uvk_light_shown kind, unsigned lamp,
+                    struct uvk_colour colour, unsigned seconds, GError **error)
+{
+    const uint8_t content[] = {(uint8_t)kind, (uint8_t)lamp, colour.red,
+                               colour.green,  colour.blue,   (uint8_t)MIN(seconds, 60u)};
+
+    return talk(live, UVK_DOOR_LIGHT, content, sizeof content, NULL, error);
+}
+
 /* ---- watching ---------------------------------------------------------------------------- */
 
 bool uvk_live_watch(struct uvk_live *live, unsigned mask, GError **error)

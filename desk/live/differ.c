@@ -383,6 +383,21 @@ static void compare_settings(struct differing *differing)
     }
 }
 
+/* All three texts become the list's or are freed; OLD: before the changes that count. */
+static void compare_texts(struct differing *differing, const char *where, char *one,
+                          char *other, char *old)
+{
+    bool counts = differing->since == NULL || g_strcmp0(one, old) != 0;
+
+    g_free(old);
+    if (counts && g_strcmp0(one, other) != 0) {
+        add(differing, g_strdup(where), one, other);
+    } else {
+        g_free(one);
+        g_free(other);
+    }
+}
+
 static char *when_text(const struct lift *lift, unsigned layer)
 {
     for (unsigned row = 0; row < lift->image->rows[UVK_TABLE_WHENS]; row++) {
@@ -400,18 +415,32 @@ static void compare_whens(struct differing *differing)
     const struct uvk_keymap *keymap = differing->after.program->keymap;
 
     for (unsigned layer = 0; layer < keymap->layer_count; layer++) {
-        char *one = when_text(&differing->before, layer);
-        char *other = when_text(&differing->after, layer);
-        char *old = differing->since != NULL ? when_text(differing->since, layer) : NULL;
-        bool counts = differing->since == NULL || g_strcmp0(one, old) != 0;
-        g_free(old);
-        if (counts && g_strcmp0(one, other) != 0) {
-            add(differing, g_strdup_printf("layer %s when", keymap->layers[layer].name), one,
-                other);
-        } else {
-            g_free(one);
-            g_free(other);
-        }
+        char *where = g_strdup_printf("layer %s when", keymap->layers[layer].name);
+        compare_texts(differing, where, when_text(&differing->before, layer),
+                      when_text(&differing->after, layer),
+                      differing->since != NULL ? when_text(differing->since, layer) : NULL);
+        g_free(where);
+    }
+}
+
+/* ---- lights -------------------------------------------------------------------------------
+ */
+
+static void compare_lights(struct differing *differing)
+{
+    const struct uvk_image *one = differing->before.image;
+    const struct uvk_image *other = differing->after.image;
+    const struct uvk_image *old = differing->since != NULL ? differing->since->image : one;
+    const struct uvk_keymap *keymap = differing->after.program->keymap;
+
+    compare_texts(differing, "lights", lift_lights(one), lift_lights(other), lift_lights(old));
+    compare_texts(differing, "levels and current of the lights", lift_light_limits(one),
+                  lift_light_limits(other), lift_light_limits(old));
+    for (unsigned i = 0; i < keymap->layer_count; i++) {
+        char *where = g_strdup_printf("layer %s light", keymap->layers[i].name);
+        compare_texts(differing, where, lift_layer_light(one, (uint8_t)i),
+                      lift_layer_light(other, (uint8_t)i), lift_layer_light(old, (uint8_t)i));
+        g_free(where);
     }
 }
 
@@ -434,6 +463,7 @@ GPtrArray *differences_naming(const struct uvk_program *program, const struct uv
     compare_tables(&differing, false);
     compare_settings(&differing);
     compare_whens(&differing);
+    compare_lights(&differing);
     return differing.list;
 }
 

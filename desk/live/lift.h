@@ -24,6 +24,12 @@ char *lift_dance(const struct lift *lift, uvk_action action);
 /* The steps of a macro: "type \"reel\"; wait 20ms". Freed with g_free. */
 char *lift_macro(const struct lift *lift, uint16_t row);
 
+/* lit.c: the block `lights`, what the board says of levels and current, the colour of a layer;
+ * NULL: nothing is said. Freed with g_free. */
+char *lift_lights(const struct uvk_image *image);
+char *lift_light_limits(const struct uvk_image *image);
+char *lift_layer_light(const struct uvk_image *image, uint8_t layer);
+
 /* differ.c: as uvk_live_differences; NEWS as in struct lift. */
 GPtrArray *differences_naming(const struct uvk_program *program, const struct uvk_image *image,
                               const struct uvk_image *wanted, const struct uvk_image *since,

@@ -113,6 +113,39 @@ static bool pull_setting(struct pulling *pulling, const struct uvk_difference *d
     return put(pulling, g_strdup_printf("%s %s", difference->where, difference->before));
 }
 
+static bool pull_lights(struct pulling *pulling, const struct uvk_difference *difference)
+{
+    const struct uvk_place *place = &pulling->program->keymap->lights.place;
+
+    return put_at(pulling, place->source != NULL ? place : NULL,
+                  g_strdup_printf("lights { %s }", difference->before));
+}
+
+/* "layer NAME light": the line of the layer's colour. */
+static bool pull_layer(struct pulling *pulling, const struct uvk_difference *difference)
+{
+    const struct uvk_keymap *keymap = pulling->program->keymap;
+    const struct uvk_layer_text *layer = NULL;
+    char *statement;
+    bool good;
+
+    for (unsigned i = 0; i < keymap->layer_count; i++) {
+        char *where = g_strdup_printf("layer %s light", keymap->layers[i].name);
+        layer = strcmp(where, difference->where) == 0 ? &keymap->layers[i] : layer;
+        g_free(where);
+    }
+    if (layer == NULL) {
+        return cannot(pulling, difference);
+    }
+    statement = difference->before != NULL ? g_strdup_printf("light %s", difference->before) : NULL;
+    if (layer->light_place.source != NULL) {
+        return put_at(pulling, &layer->light_place, statement);
+    }
+    good = uvk_edit_insert(pulling->edits, layer->place, statement, pulling->error);
+    g_free(statement);
+    return good;
+}
+
 /* Differences by the first word of where they are. */
 static const struct {
     const char *word;
@@ -120,7 +153,7 @@ static const struct {
 } kinds[] = {
     {"feel ", pull_block},  {"macro ", pull_block},    {"dance ", pull_block},
     {"combo ", pull_combo}, {"leader within", cannot}, {"leader ", pull_sequence},
-    {"set ", pull_setting},
+    {"set ", pull_setting}, {"lights", pull_lights},   {"layer ", pull_layer},
 };
 
 static bool pull(struct pulling *pulling, const struct uvk_difference *difference)

@@ -56,6 +56,7 @@ enum uvk_door_request {
     UVK_DOOR_WATCH,  /* tell of what happens, or no more */
     UVK_DOOR_RESTART,
     UVK_DOOR_BOOTLOADER,
+    UVK_DOOR_LIGHT, /* light one thing alone for a while, to look at it (lights.h) */
     UVK_DOOR_REQUESTS
 };
 

@@ -103,7 +103,7 @@ enum uvk_light_shown {
 };
 #define UVK_SHOWN_EACH 0xFFu /* all lamps of that kind */
 
-/* Light that one LAMP in COLOUR, and nothing else, for SECONDS. */
+/* Light that one LAMP in COLOUR, and nothing else, for SECONDS (0: as ever from now on). */
 void uvk_lights_show(struct uvk_engine *engine, enum uvk_light_shown kind, uint8_t lamp,
                      struct uvk_colour colour, uint8_t seconds);
 

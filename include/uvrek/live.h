@@ -16,6 +16,7 @@
 #include "uvrek/engine.h"
 #include "uvrek/fit.h"
 #include "uvrek/formats.h"
+#include "uvrek/lights.h"
 #include "uvrek/problem.h"
 #include "uvrek/text.h"
 
@@ -102,6 +103,11 @@ bool uvk_live_forget(struct uvk_live *live, GError **error);
 bool uvk_live_is_kept(struct uvk_live *live, GError **error);
 
 bool uvk_live_restart(struct uvk_live *live, bool bootloader, GError **error);
+
+/* One LAMP of that kind (lights.h) is lit in COLOUR, and nothing else, for SECONDS (at most 60;
+ * 0: as ever). UVK_NOT_WELL: the keyboard has no lights. */
+bool uvk_live_light(struct uvk_live *live, enum uvk_light_shown kind, unsigned lamp,
+                    struct uvk_colour colour, unsigned seconds, GError **error);
 
 /* ---- what happens ------------------------------------------------------------------------ */
 

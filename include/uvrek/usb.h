@@ -120,7 +120,8 @@ static inline bool uvk_usb_is_sending(const struct uvk_usb *usb)
 /* ---- what is kept ------------------------------------------------------------------------ */
 
 #if UVK_USE_JOURNAL
-/* The journal has been opened: what it kept of the lights is so again. */
+/* The journal has been opened, and live changes are in force: what it kept of the lights is so
+ * again. */
 void uvk_kept_start(struct uvk_usb *usb, struct uvk_port *port);
 
 /* A millisecond has passed: whatever waits to be kept goes on its way. */
@@ -130,6 +131,11 @@ void uvk_kept_tick(struct uvk_usb *usb, struct uvk_port *port);
 bool uvk_kept_all(const struct uvk_usb *usb);
 void uvk_kept_forget(struct uvk_usb *usb);
 #else
+static inline void uvk_kept_start(struct uvk_usb *usb, struct uvk_port *port)
+{
+    (void)usb;
+    (void)port;
+}
 static inline void uvk_kept_tick(struct uvk_usb *usb, struct uvk_port *port)
 {
     (void)usb;

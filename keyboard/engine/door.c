@@ -1,4 +1,5 @@
 /* door.c - what the desk may ask a running keyboard, and what it answers. */
+#include "lit.h"
 #include "live.h"
 #include "uvrek/journal.h"
 #include "uvrek/port.h"
@@ -173,6 +174,27 @@ static enum uvk_door_answer leave(struct uvk_engine *engine, uint8_t code)
     return UVK_DOOR_DONE;
 }
 
+/* What kind, which, red, green, blue, for how many seconds. */
+static enum uvk_door_answer show_light(struct uvk_engine *engine, const uint8_t *content)
+{
+#if UVK_USE_LIGHTS
+    struct uvk_colour colour;
+
+    colour.red = content[2];
+    colour.green = content[3];
+    colour.blue = content[4];
+    if (content[0] >= UVK_SHOWN_KINDS) {
+        return UVK_DOOR_NONSENSE;
+    }
+    uvk_lights_show(engine, (enum uvk_light_shown)content[0], content[1], colour, content[5]);
+    return UVK_DOOR_DONE;
+#else
+    (void)engine;
+    (void)content;
+    return UVK_DOOR_UNKNOWN;
+#endif
+}
+
 /* ---- which is which --------------------------------------------------------------------- */
 
 /* What everybody may ask. */
@@ -218,6 +240,8 @@ static enum uvk_door_answer answer_trusted(struct uvk_engine *engine, uint8_t co
     case UVK_DOOR_RESTART:
     case UVK_DOOR_BOOTLOADER:
         return leave(engine, code);
+    case UVK_DOOR_LIGHT:
+        return show_light(engine, content);
     default:
         return UVK_DOOR_UNKNOWN;
     }

@@ -5,7 +5,8 @@
 
 #include <string.h>
 
-#define A_SECOND 1000u /* ms */
+#define A_SECOND     1000u /* ms */
+#define SECONDS_MOST 60u
 
 /* ---- brightness -------------------------------------------------------------------------- */
 
@@ -45,19 +46,32 @@ void uvk_lights_start(struct uvk_engine *engine)
     uvk_strip_start(engine);
 }
 
-/* How it begins counts at a start only; a live change is of what follows from there. */
+/* What a live change says anew of the beginning is so at once; what was chosen by keys stays. */
+static void begin_anew(struct uvk_engine *engine, const struct uvk_light *before)
+{
+    const struct uvk_light *set = &engine->lights.set;
+    struct uvk_lit *lit = &engine->lit;
+
+    if (set->effect != before->effect) {
+        lit->effect = set->effect;
+    }
+    if (set->level != before->level || lit->level > set->levels) {
+        lit->level = set->level;
+    }
+    put_kept(lit, engine->lights.kept);
+}
+
 void uvk_lights_reload(struct uvk_engine *engine)
 {
     struct uvk_lights *lights = &engine->lights;
+    struct uvk_light before = lights->set;
 
     memset(&lights->set, 0, sizeof lights->set);
     lights->set.levels = 1;
     if (uvk_image_has_light(&engine->image)) {
         lights->set = uvk_image_light(&engine->image);
     }
-    if (engine->lit.level > lights->set.levels) {
-        engine->lit.level = lights->set.levels;
-    }
+    begin_anew(engine, &before);
     lights->bright_of = UVK_BRIGHT_OF_NONE;
 }
 
@@ -283,7 +297,10 @@ void uvk_lights_show(struct uvk_engine *engine, enum uvk_light_shown kind, uint8
     shown->kind = (uint8_t)kind;
     shown->lamp = lamp;
     shown->colour = colour;
-    shown->ms = (uint16_t)(seconds * A_SECOND);
+    shown->ms = (uint16_t)((seconds < SECONDS_MOST ? seconds : SECONDS_MOST) * A_SECOND);
+    if (seconds == 0) {
+        shown->kind = UVK_SHOWN_ALL;
+    }
 }
 
 static void show(struct uvk_engine *engine, struct uvk_port *port,

@@ -74,7 +74,6 @@ static void start_journal(void)
 #if UVK_USE_JOURNAL
     port.usb.journal = &port.journal;
     (void)uvk_journal_open(&port.journal, &port, UVK_BOARD_PRINT);
-    uvk_kept_start(&port.usb, &port);
 #endif
 }
 
@@ -179,6 +178,7 @@ int main(void)
     start_halves();
     uvk_lights_setup(&port);
     start_live();
+    uvk_kept_start(&port.usb, &port);
     uvk_bus_start();
     start_timer();
     sei();

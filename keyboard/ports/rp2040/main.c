@@ -45,7 +45,6 @@ static void start_journal(void)
 #if UVK_USE_JOURNAL
     port.usb.journal = &port.journal;
     (void)uvk_journal_open(&port.journal, &port, UVK_BOARD_PRINT);
-    uvk_kept_start(&port.usb, &port);
 #endif
 }
 
@@ -140,6 +139,7 @@ int main(void)
     start_halves();
     uvk_lights_setup(&port);
     start_live();
+    uvk_kept_start(&port.usb, &port);
     uvk_bus_start();
     UVK_REG(TIMER_INTE) = 1;
     UVK_REG(NVIC_ISER) = IRQ_TIMER0;

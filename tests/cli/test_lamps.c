@@ -1,0 +1,80 @@
+/* Lights of a running keyboard, from the command line: changed, taken into the text, lit one by
+ * one. */
+#include "command.h"
+
+#include <string.h>
+
+#define TOOLS                                                                                  \
+    "cp " SOURCE_FOLDER "/tests/plays/lights.uvk $SCRATCH/booth.uvk && cd $SCRATCH && "        \
+    "rm -rf memory state && sed -i '/^play /,$d; s/^keymap booth {$/&\\n  live { room 256 "    \
+    "}/' "                                                                                     \
+    "booth.uvk; ROAD=; . " SOURCE_FOLDER "/tests/cli/running.sh; "                             \
+    "look() { printf 'wait 100ms\\n%s\\n' \"$1\" >&7; seen '^passed' bench; }; "
+#define BEGIN TOOLS "bench booth && consent booth.uvk && "
+#define END   "; S=$?; exec 7>&-; wait $B; cat bench | grep failed; exit $S"
+
+static void lights_are_changed_live(void **state)
+{
+    (void)state;
+    expect(BEGIN
+           "live set booth.uvk 'lights { effect hues; colour #102030; speed 1s }' && "
+           "look 'expect light hues' && grep -c 'effect hues; colour #102030' booth.uvk" END,
+           0, "lights", NULL);
+    expect(BEGIN "live set booth.uvk 'lights { effect still; colour #00ff00; speed 2s }' && "
+                 "look 'expect light #00ff00 at r0c0'" END,
+           0, "effect still; colour #ff8000; speed 2s", NULL);
+    expect(BEGIN "live set booth.uvk 'set light-step 1' && type r1c1 && "
+                 "look 'expect light level 3'" END,
+           0, "set light-step", NULL);
+}
+
+/* What was pushed is pulled into another text, comments and all. */
+static void lights_are_pulled_into_the_text(void **state)
+{
+    (void)state;
+    expect(BEGIN
+           "cp booth.uvk old.uvk && "
+           "sed -i 's/effect still; colour #ff8000/effect ripple; colour #0000ff/; "
+           "s/light #00ff40/light #ffffff/' booth.uvk && live push booth.uvk && "
+           "live diff old.uvk; live pull old.uvk && diff old.uvk booth.uvk && echo alike" END,
+           0, "alike\n", NULL);
+    expect(BEGIN "cp booth.uvk old.uvk && sed -i '/light #00ff40/d' booth.uvk && "
+                 "live push booth.uvk && live pull old.uvk && grep -c '#00ff40' old.uvk" END,
+           1, "\n0\n", NULL);
+}
+
+static void one_lamp_is_lit(void **state)
+{
+    (void)state;
+    expect(BEGIN
+           "live light booth.uvk r0c1 '#ff0000' && look 'expect light #ff0000 at r0c1' && "
+           "look 'expect light #000000 at r0c0' && look 'expect lamps nothing'" END,
+           0, "r0c1 is lit for 10 seconds\n", NULL);
+    expect(BEGIN "live light booth.uvk cue && look 'expect lamps cue'" END, 0,
+           "cue is lit for 10 seconds\n", NULL);
+    expect(BEGIN "live light booth.uvk strip && look 'expect light #ffffff at r1c2' && "
+                 "live light booth.uvk backlight" END,
+           0, "backlight is lit for 10 seconds\n", NULL);
+}
+
+static void what_is_no_light_is_told(void **state)
+{
+    (void)state;
+    expect(TOOLS "uvrek live light booth.uvk r7c7", 2, "",
+           "the board 'booth6' has no light 'r7c7': backlight, strip, a lamp of its own");
+    expect(TOOLS "uvrek live light booth.uvk strip red", 2, "",
+           "'red' is no colour; one is written '#ff8800'");
+    expect("uvrek live light", 2, "", "live light FILE LAMP [COLOUR]");
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(lights_are_changed_live),
+        cmocka_unit_test(lights_are_pulled_into_the_text),
+        cmocka_unit_test(one_lamp_is_lit),
+        cmocka_unit_test(what_is_no_light_is_told),
+    };
+
+    return cmocka_run_group_tests_name("lamps", tests, command_line_set_up, NULL);
+}
