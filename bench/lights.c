@@ -25,6 +25,44 @@ bool uvk_rig_lights(struct uvk_rig *rig, struct uvk_rig_lights *lights)
            rig->kind->lights(rig, lights);
 }
 
+/* ---- over time ----------------------------------------------------------------------------
+ */
+
+uint64_t rig_film_due(const struct uvk_rig *rig)
+{
+    return rig->film_step > 0 ? MAX(rig->film_next, rig->now + 1) : UINT64_MAX;
+}
+
+/* Every second one goes, and from now on only every second one comes. */
+static void thin_out(struct uvk_rig *rig)
+{
+    for (guint i = 1; i < rig->film->len; i++) {
+        g_array_remove_index(rig->film, i);
+    }
+    rig->film_step *= 2;
+}
+
+void rig_film_take(struct uvk_rig *rig)
+{
+    struct uvk_frame frame = {.time = rig->now};
+
+    rig->film_next = rig->now + rig->film_step;
+    if (uvk_rig_lights(rig, &frame.lights)) {
+        g_array_append_val(rig->film, frame);
+    }
+    if (rig->film->len == UVK_FRAMES_MOST) {
+        thin_out(rig);
+    }
+}
+
+const GArray *uvk_rig_film(const struct uvk_rig *rig)
+{
+    return rig->film;
+}
+
+/* ---- colours -------------------------------------------------------------------------------
+ */
+
 static uint8_t in_full(uint8_t scaled, uint8_t scale)
 {
     return (uint8_t)MIN((scaled * 256u + scale / 2u) / (scale + 1u), UINT8_MAX);

@@ -440,6 +440,7 @@ int uvk_play_run(const struct uvk_program *program, struct uvk_rig *rig,
     outcome->start = start;
     outcome->time = uvk_rig_now(rig) - start;
     outcome->moments = uvk_rig_moments(rig);
+    outcome->film = g_array_copy((GArray *)uvk_rig_film(rig));
     return result;
 }
 
@@ -448,6 +449,7 @@ void uvk_outcome_clear(struct uvk_outcome *outcome)
     g_free(outcome->expected);
     g_free(outcome->got);
     uvk_moments_free(outcome->moments);
+    g_clear_pointer(&outcome->film, g_array_unref);
     outcome->moments = NULL;
     outcome->expected = NULL;
     outcome->got = NULL;

@@ -67,6 +67,8 @@ void rig_init(struct uvk_rig *rig, const struct rig_kind *kind,
     rig->changes = g_array_new(FALSE, TRUE, sizeof(struct contact_change));
     rig->touches = g_array_new(FALSE, TRUE, sizeof(struct uvk_moment));
     rig->reports = g_array_new(FALSE, TRUE, sizeof(struct rig_report));
+    rig->film = g_array_new(FALSE, TRUE, sizeof(struct uvk_frame));
+    rig->film_step = options->film;
     rig->random = options->seed * 2654435761u | 1u;
     close_stuck(rig);
 }
@@ -77,6 +79,7 @@ void rig_clear(struct uvk_rig *rig)
     g_array_free(rig->changes, TRUE);
     g_array_free(rig->touches, TRUE);
     g_array_free(rig->reports, TRUE);
+    g_array_free(rig->film, TRUE);
 }
 
 static uint32_t random_below(struct uvk_rig *rig, uint32_t limit)
@@ -291,11 +294,16 @@ struct uvk_electric *rig_wire(const struct uvk_board *board,
 
 bool uvk_rig_run(struct uvk_rig *rig, uint64_t time, GError **error)
 {
-    bool well;
+    uint64_t until = rig->now + time;
+    bool well = true;
 
     rig->together = false;
     rig_tell_lamps(rig);
-    well = rig->kind->run(rig, rig->now + time, error);
+    while (well && rig_film_due(rig) <= until) {
+        well = rig->kind->run(rig, rig_film_due(rig), error);
+        rig_film_take(rig);
+    }
+    well = well && rig->kind->run(rig, until, error);
     rig_tell_lamps(rig);
     return well;
 }

@@ -63,7 +63,9 @@ struct uvk_rig {
     unsigned boot_interface;         /* of the keyboard that starts computers */
     bool in_bootloader;
     unsigned restarts;
-    uint8_t lamps; /* that the keyboard was told of last */
+    uint8_t lamps;                 /* that the keyboard was told of last */
+    GArray *film;                  /* of struct uvk_frame */
+    uint64_t film_step, film_next; /* microseconds; 0: no film */
     bool together; /* what the fingers do next is at the moment of what they did before */
 };
 
@@ -73,6 +75,10 @@ void rig_clear(struct uvk_rig *rig);
 
 /* lights.c: the host tells of its locks, where the board has lamps for them. */
 void rig_tell_lamps(struct uvk_rig *rig);
+
+/* When the lights are to be looked at the next time; and: they are, now. */
+uint64_t rig_film_due(const struct uvk_rig *rig);
+void rig_film_take(struct uvk_rig *rig);
 
 /* Is what STEP expects of the lights there? If not, both sides as text; freed with g_free. */
 bool rig_lights_are(struct uvk_rig *rig, const struct uvk_step *step, char **expected,

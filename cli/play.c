@@ -11,10 +11,12 @@
 #include <stdio.h>
 #include <string.h>
 
+#define FILM_US 10000u /* from one look at the lights to the next */
+
 struct wishes {
     gboolean as_json, as_tap, on_chip, why;
     gint seed, wires;
-    char *only, *picture, *type, *replay;
+    char *only, *picture, *film, *type, *replay;
     char *tempo; /* NULL: each */
 };
 
@@ -73,6 +75,10 @@ static bool play_one(struct playing *playing, const struct uvk_play *play, GErro
             !uvk_timeline_draw(playing->program, &outcome, playing->wishes->picture, error)) {
             result = -1;
         }
+        if (result >= 0 && playing->wishes->film != NULL &&
+            !uvk_film_draw(playing->program, &outcome, playing->wishes->film, error)) {
+            result = -1;
+        }
     }
     uvk_outcome_clear(&outcome);
     return result >= 0;
@@ -89,7 +95,8 @@ static bool play_all(struct playing *playing, GError **error)
                     playing->wishes->only);
         return false;
     }
-    if (playing->wishes->picture != NULL && played->expected != 1) {
+    if ((playing->wishes->picture != NULL || playing->wishes->film != NULL) &&
+        played->expected != 1) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
                     "a picture shows one play; --only WORDS chooses it (%u plays now)",
                     played->expected);
@@ -167,10 +174,12 @@ static bool prepare(struct playing *playing, GError **error)
 
 static int play(const char *path, const struct wishes *wishes)
 {
-    struct playing playing = {.wishes = wishes,
-                              .rig = {.seed = (uint32_t)wishes->seed,
-                                      .bounce = UVK_BOUNCE_DEFAULT,
-                                      .picofarads = (unsigned)wishes->wires}};
+    struct playing playing = {
+        .wishes = wishes,
+        .rig = {.seed = (uint32_t)wishes->seed,
+                .bounce = UVK_BOUNCE_DEFAULT,
+                .film = wishes->picture != NULL || wishes->film != NULL ? FILM_US : 0,
+                .picofarads = (unsigned)wishes->wires}};
     GError *error = NULL;
     int status;
 
@@ -206,11 +215,11 @@ static bool wishes_agree(const struct wishes *wishes)
     const char *wrong =
         wishes->as_json && wishes->as_tap ? "--json and --tap are two forms"
         : wishes->type != NULL && (wishes->only != NULL || wishes->picture != NULL ||
-                                   wishes->as_tap || wishes->why)
+                                   wishes->film != NULL || wishes->as_tap || wishes->why)
             ? "--type runs no plays: only --chip, --tempo, --seed, --wires and --json go with "
               "it"
-        : wishes->replay != NULL &&
-                (wishes->type != NULL || wishes->only != NULL || wishes->as_tap)
+        : wishes->replay != NULL && (wishes->type != NULL || wishes->only != NULL ||
+                                     wishes->as_tap || wishes->film != NULL)
             ? "--replay runs no plays: only --chip, --seed, --wires, --why, --picture and "
               "--json go with it"
         : wishes->tempo != NULL && wishes->type == NULL ? "--tempo is for --type"
@@ -237,6 +246,8 @@ static const GOptionEntry options[] = {
      "Tell all that happened: fingers, decisions (in the simulator), what the host saw", NULL},
     {"picture", 0, 0, G_OPTION_ARG_FILENAME, &wishes.picture,
      "Draw the play over time, as .svg or .png", "FILE"},
+    {"film", 0, 0, G_OPTION_ARG_FILENAME, &wishes.film,
+     "Draw the lights of the play at eight moments, as .svg or .png", "FILE"},
     {"type", 0, 0, G_OPTION_ARG_STRING, &wishes.type,
      "Type TEXT as a person would, and tell what came out", "TEXT"},
     {"replay", 0, 0, G_OPTION_ARG_FILENAME, &wishes.replay,

@@ -79,48 +79,6 @@ static uint8_t quarters(double units)
     return (uint8_t)CLAMP(round(units * QUARTERS), 0, UINT8_MAX);
 }
 
-/* The next lamp with a key above it, from AT on by steps of WAY; -1: there is none. */
-static int next_key(const struct uvk_strip *strip, unsigned which, int at, int way)
-{
-    for (; at >= 0 && at < (int)strip->count; at += way) {
-        if (strip->keys[which][at] >= 0) {
-            return strip->keys[which][at];
-        }
-    }
-    return -1;
-}
-
-static double middle_x(const struct uvk_key_place *key)
-{
-    return key->x + key->width / 2;
-}
-
-static double middle_y(const struct uvk_key_place *key)
-{
-    return key->y + key->height / 2;
-}
-
-/* A lamp without a key is between its neighbours that have one; if no lamp has, the lamps are a
- * row in the middle of the board. */
-static void place_lamp(const struct uvk_board *board, unsigned which, unsigned at,
-                       struct uvk_strip_lamp *lamp)
-{
-    const struct uvk_strip *strip = &board->strip;
-    int before = next_key(strip, which, (int)at, -1);
-    int behind = next_key(strip, which, (int)at, 1);
-    unsigned all = uvk_board_strips(board) * strip->count;
-
-    if (before < 0 && behind < 0) {
-        lamp->x = quarters((which * strip->count + at + 0.5) / all * board->width);
-        lamp->y = quarters(board->height / 2);
-        return;
-    }
-    before = before >= 0 ? before : behind;
-    behind = behind >= 0 ? behind : before;
-    lamp->x = quarters((middle_x(&board->keys[before]) + middle_x(&board->keys[behind])) / 2);
-    lamp->y = quarters((middle_y(&board->keys[before]) + middle_y(&board->keys[behind])) / 2);
-}
-
 static void lower_strip(struct lowering *lowering, const struct uvk_scan_plan *scan)
 {
     const struct uvk_board *board = lowering->program->board;
@@ -130,7 +88,11 @@ static void lower_strip(struct lowering *lowering, const struct uvk_scan_plan *s
             struct uvk_strip_lamp lamp = {UVK_NO_LINE, 0, 0, 0};
             unsigned line;
             unsigned sense;
-            place_lamp(board, which, i, &lamp);
+            double x;
+            double y;
+            uvk_lamp_place(board, which, i, &x, &y);
+            lamp.x = quarters(x);
+            lamp.y = quarters(y);
             if (board->strip.keys[which][i] >= 0) {
                 uvk_scan_switch(scan, board, (unsigned)board->strip.keys[which][i], &line,
                                 &sense);

@@ -21,6 +21,8 @@ struct shape {
     enum tone fill, line;
     double line_width, size;
     bool hatched, dashed, bold;
+    bool coloured; /* COLOUR instead of FILL */
+    unsigned colour;
     enum anchor anchor;
     double radius;                 /* of a box' corners */
     double turn, about_x, about_y; /* degrees clockwise, and about what */
@@ -118,6 +120,14 @@ void canvas_cap(struct canvas *canvas, double x, double y, double width, double 
                           .line_width = 1.2};
 
     add(canvas, shape);
+}
+
+void canvas_colour(struct canvas *canvas, unsigned colour)
+{
+    struct shape *last = &g_array_index(canvas->shapes, struct shape, canvas->shapes->len - 1);
+
+    last->coloured = true;
+    last->colour = colour;
 }
 
 void canvas_line(struct canvas *canvas, double x1, double y1, double x2, double y2,
@@ -231,7 +241,12 @@ static void set_tone(const struct brush *brush, enum tone tone)
 
 static void paint(const struct brush *brush, const struct shape *shape)
 {
-    if (shape->fill != TONE_NONE) {
+    if (shape->coloured) {
+        cairo_set_source_rgb(brush->cairo, (shape->colour >> 16 & 0xFFu) / 255.0,
+                             (shape->colour >> 8 & 0xFFu) / 255.0,
+                             (shape->colour & 0xFFu) / 255.0);
+        cairo_fill_preserve(brush->cairo);
+    } else if (shape->fill != TONE_NONE) {
         set_tone(brush, shape->fill);
         cairo_fill_preserve(brush->cairo);
     }
@@ -398,6 +413,18 @@ static void append_numbers(GString *out, const char *const *names, const double 
     }
 }
 
+#define FILL_ROOM 8u /* "#rrggbb" */
+
+static const char *fill_of(const struct shape *shape, const struct tone_colour *tones,
+                           char room[FILL_ROOM])
+{
+    if (!shape->coloured) {
+        return tones[shape->fill].name;
+    }
+    g_snprintf(room, FILL_ROOM, "#%06x", shape->colour & 0xFFFFFFu);
+    return room;
+}
+
 static void svg_box(GString *out, const struct shape *shape, const struct tone_colour *tones,
                     const char *fill)
 {
@@ -426,10 +453,11 @@ static void svg_circle(GString *out, const struct shape *shape, const struct ton
 {
     static const char *const names[] = {"cx", "cy", "r", "stroke-width"};
     const double values[] = {shape->x, shape->y, shape->width, shape->line_width};
+    char fill[FILL_ROOM];
 
     g_string_append(out, "<circle");
     append_numbers(out, names, values, 4);
-    g_string_append_printf(out, " fill=\"%s\" stroke=\"%s\"/>\n", tones[shape->fill].name,
+    g_string_append_printf(out, " fill=\"%s\" stroke=\"%s\"/>\n", fill_of(shape, tones, fill),
                            tones[shape->line].name);
 }
 
@@ -450,6 +478,8 @@ static void svg_text(GString *out, const struct shape *shape, const struct tone_
 
 static void svg_shape(GString *out, const struct shape *shape, const struct tone_colour *tones)
 {
+    char fill[FILL_ROOM];
+
     if (shape->turn != 0) {
         char angle[3][G_ASCII_DTOSTR_BUF_SIZE];
         g_ascii_formatd(angle[0], sizeof angle[0], "%.2f", shape->turn);
@@ -460,7 +490,7 @@ static void svg_shape(GString *out, const struct shape *shape, const struct tone
     }
     switch (shape->kind) {
     case SHAPE_BOX:
-        svg_box(out, shape, tones, tones[shape->fill].name);
+        svg_box(out, shape, tones, fill_of(shape, tones, fill));
         if (shape->hatched) {
             svg_box(out, shape, tones, "url(#hatch)");
         }

@@ -4,6 +4,7 @@
 
 #include <glib.h>
 #include <stdbool.h>
+#include <stdint.h>
 
 enum tone { TONE_NONE, TONE_PAPER, TONE_PALE, TONE_MIDDLE, TONE_INK, TONE_ACCENT };
 enum anchor { ANCHOR_LEFT, ANCHOR_MIDDLE, ANCHOR_RIGHT };
@@ -23,6 +24,8 @@ void canvas_line(struct canvas *canvas, double x1, double y1, double x2, double 
                  enum tone tone, double width, bool dashed);
 void canvas_circle(struct canvas *canvas, double x, double y, double radius, enum tone fill,
                    enum tone line);
+/* What was added last has this colour, 0xRRGGBB, on any paper. */
+void canvas_colour(struct canvas *canvas, unsigned colour);
 /* TEXT with its baseline at Y, SIZE pixels high. */
 void canvas_text(struct canvas *canvas, double x, double y, double size, enum tone tone,
                  enum anchor anchor, bool bold, const char *text);

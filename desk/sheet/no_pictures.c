@@ -11,6 +11,12 @@ bool uvk_timeline_draw(const struct uvk_program *program, const struct uvk_outco
     return false;
 }
 
+bool uvk_film_draw(const struct uvk_program *program, const struct uvk_outcome *outcome,
+                   const char *path, GError **error)
+{
+    return uvk_timeline_draw(program, outcome, path, error);
+}
+
 bool uvk_sheet_draw(const struct uvk_program *program, const struct uvk_sheet *sheet,
                     const char *path, GError **error)
 {

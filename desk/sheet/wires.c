@@ -57,8 +57,16 @@ char *uvk_other_wires(const struct uvk_board *board)
                                board->backlight.levels);
     }
     if (board->strip.place.source != NULL) {
-        g_string_append_printf(out, "strip: %s, %u lamps\n",
-                               uvk_pin_label(board, board->strip.pin), board->strip.count);
+        g_string_append_printf(out, "strip: %s, %u lamps%s, at most %u mA\n",
+                               uvk_pin_label(board, board->strip.pin), board->strip.count,
+                               uvk_board_strips(board) > 1 ? " on each half" : "",
+                               board->strip.limit);
+    }
+    for (unsigned i = 0; i < board->lamp_count; i++) {
+        const struct uvk_lamp_text *lamp = &board->lamps[i];
+        g_string_append_printf(out, "lamp %s: %s to %s\n", uvk_lamp_name(lamp),
+                               uvk_pin_label(board, lamp->pin),
+                               lamp->to_power ? "power" : "ground");
     }
     return g_strchomp(g_string_free(out, FALSE));
 }

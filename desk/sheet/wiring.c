@@ -43,6 +43,25 @@ static void draw_named_knob(const struct page *page, const struct uvk_knob *knob
     }
 }
 
+/* The number of each lamp of the strip, in the upper corner of the key above it. */
+static void draw_lamp_numbers(const struct page *page)
+{
+    const struct uvk_board *board = page->board;
+
+    for (unsigned i = 0; i < uvk_board_strips(board) * board->strip.count; i++) {
+        double x;
+        double y;
+        char number[12];
+        uvk_lamp_place(board, i / board->strip.count, i % board->strip.count, &x, &y);
+        x = page->left + (x + 0.34) * page->unit;
+        y = page->top + (y - 0.34) * page->unit;
+        g_snprintf(number, sizeof number, "%u", i % board->strip.count + 1);
+        canvas_circle(page->canvas, x, y, page->small * 0.8, TONE_PAPER, TONE_MIDDLE);
+        canvas_text(page->canvas, x, y + page->small * 0.35, page->small * 0.9, TONE_INK,
+                    ANCHOR_MIDDLE, false, number);
+    }
+}
+
 /* Below the board, a line each: what is wired beside the keys. Returns the height. */
 static double draw_other_wires(const struct page *page, double width)
 {
@@ -78,6 +97,7 @@ void picture_wiring(const struct uvk_program *program, struct canvas *canvas, do
     for (unsigned i = 0; i < program->board->knob_count; i++) {
         draw_named_knob(&page, &program->board->knobs[i]);
     }
+    draw_lamp_numbers(&page);
     *height = page.top + page_height(&page) + draw_other_wires(&page, inner) + PAGE_MARGIN / 2;
     *width = inner + 2 * PAGE_MARGIN;
     g_free(title);

@@ -28,6 +28,7 @@ struct uvk_rig_options {
     uint32_t bounce; /* microseconds that a contact bounces at the most; 0: never */
     const struct uvk_wrong *wrongs; /* how the board is not as its file says: WRONG_COUNT */
     unsigned wrong_count;
+    uint64_t film; /* microseconds from one look at the lights to the next; 0: none is kept */
     unsigned picofarads; /* of each wire, see electric.h; 0: UVK_WIRE_DEFAULT */
     bool boot_protocol;  /* the host asks for the boot protocol, as a BIOS does */
     /* Machine code of the half that is not the main one; NULL: both have the same, but for the
@@ -155,6 +156,16 @@ struct uvk_rig_lights {
 /* False: the board has no lights, or they cannot be seen. */
 bool uvk_rig_lights(struct uvk_rig *rig, struct uvk_rig_lights *lights);
 
+/* The lights at a moment. */
+struct uvk_frame {
+    uint64_t time; /* microseconds */
+    struct uvk_rig_lights lights;
+};
+/* What was seen of them, by time; the rig's own. Of a long time every second look is left out
+ * again and again, so that there are at most UVK_FRAMES_MOST. */
+#define UVK_FRAMES_MOST 1024u
+const GArray *uvk_rig_film(const struct uvk_rig *rig); /* of struct uvk_frame */
+
 /* The colour of which SCALED is what a strip was sent. */
 struct uvk_colour uvk_colour_in_full(struct uvk_colour scaled, uint8_t scale);
 
@@ -223,6 +234,7 @@ struct uvk_outcome {
     char *expected, *got;          /* when it failed */
     const char *trouble;  /* and was something wrong between the halves? NULL: nothing */
     GArray *moments;      /* of struct uvk_moment: all that happened */
+    GArray *film;         /* of struct uvk_frame, if one was asked for */
     uint64_t start, time; /* microseconds: when it began, how long it took */
 };
 

@@ -160,6 +160,11 @@ bool uvk_board_lights_up(const struct uvk_board *board);
 /* How many strips there are, each with the same number of lamps: one for each controller. */
 unsigned uvk_board_strips(const struct uvk_board *board);
 
+/* Where LAMP of strip WHICH is, in key units: below its key; without one, between its
+ * neighbours that have one; if none has, the lamps are a row in the middle of the board. */
+void uvk_lamp_place(const struct uvk_board *board, unsigned which, unsigned lamp, double *x,
+                    double *y);
+
 /* Halves with a link have a controller each; without one, one controller reads both. */
 bool uvk_one_controller(const struct uvk_board *board);
 

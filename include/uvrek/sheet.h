@@ -19,6 +19,10 @@ extern "C" {
 bool uvk_timeline_draw(const struct uvk_program *program, const struct uvk_outcome *outcome,
                        const char *path, GError **error);
 
+/* The lights of a play at eight moments: OUTCOME has a film. False: *ERROR says why. */
+bool uvk_film_draw(const struct uvk_program *program, const struct uvk_outcome *outcome,
+                   const char *path, GError **error);
+
 enum uvk_sheet_kind {
     UVK_SHEET_LAYERS,  /* needs a keymap */
     UVK_SHEET_WIRING,  /* address and pins of each key */
