@@ -47,12 +47,14 @@ static const UVK_ROM struct rule rules[] = {
     {UVK_TABLE_LINES, 0, 2, ACTION, UVK_IN_LINE},
     {UVK_TABLE_SEQUENCES, 0, 2, RESULT, 0},
     {UVK_TABLE_SEQUENCES, 4, 1, MOST, UVK_SEQUENCE_KEYS_MAX},
+#if UVK_USE_LIGHTS
     {UVK_TABLE_LIGHT, 0, 1, MOST, UVK_EFFECTS - 1u},
     {UVK_TABLE_LIGHT, 1, 1, MOST, UVK_LEVELS_MAX},
     {UVK_TABLE_LIGHT, 3, 1, BITS, UVK_USE_BACKLIGHT},
     {UVK_TABLE_LIGHT, 4, 2, MOST, UVK_LIGHT_PACE_MAX},
     {UVK_TABLE_LIGHT, 6, 2, MOST, UVK_LIGHT_LIMIT_MAX},
     {UVK_TABLE_COLOURS, 0, 1, LAYER, 0},
+#endif
 };
 #define RULES (sizeof rules / sizeof rules[0])
 
@@ -75,7 +77,9 @@ enum stage {
     SEQUENCES,
     TEXTS,
     STEPS,
+#if UVK_USE_LIGHTS
     LIGHT,
+#endif
     FIELDS, /* and a stage for each rule */
     STAGES = FIELDS + RULES
 };
@@ -90,7 +94,10 @@ static const UVK_ROM uint8_t stage_tables[FIELDS] = {
     [SETTINGS] = UVK_TABLE_SETTINGS,   [DANCES] = UVK_TABLE_DANCES,
     [WHENS] = UVK_TABLE_WHENS,         [COMBOS] = UVK_TABLE_COMBOS,
     [SEQUENCES] = UVK_TABLE_SEQUENCES, [TEXTS] = UVK_TABLE_TEXTS,
-    [STEPS] = UVK_TABLE_STEPS,         [LIGHT] = UVK_TABLE_LIGHT,
+    [STEPS] = UVK_TABLE_STEPS,
+#if UVK_USE_LIGHTS
+    [LIGHT] = UVK_TABLE_LIGHT,
+#endif
 };
 
 /* ---- the row that is looked at ----------------------------------------------------------- */
@@ -154,8 +161,10 @@ static const UVK_ROM struct {
     {UVK_TABLE_TEXTS, UVK_USE_TYPE ? UVK_IMAGE_MAX : 0},
     {UVK_TABLE_LIGHT, UVK_USE_BACKLIGHT || UVK_USE_STRIP},
     {UVK_TABLE_COLOURS, UVK_USE_STRIP ? 255 : 0},
+#if UVK_USE_DIRECTORY /* elsewhere they are built in */
     {UVK_TABLE_LAMPS, UVK_MAX_LAMPS},
     {UVK_TABLE_STRIP, UVK_MAX_STRIP},
+#endif
 };
 #define COUNTS (sizeof counts / sizeof counts[0])
 
@@ -300,6 +309,7 @@ static bool sequence_is_valid(const struct uvk_check *check)
     return keys > 0 && parts_are_valid(check, word_of(check, 2), keys, KEYS(check->image));
 }
 
+#if UVK_USE_LIGHTS
 /* Of the levels, from one on. */
 static bool light_is_valid(const struct uvk_check *check)
 {
@@ -307,6 +317,7 @@ static bool light_is_valid(const struct uvk_check *check)
 
     return levels > 0 && byte_of(check, 2) <= levels && word_of(check, 4) >= UVK_LIGHT_PACE_MIN;
 }
+#endif
 
 /* ---- texts and macros -------------------------------------------------------------------- */
 
@@ -478,8 +489,10 @@ static uint8_t look(struct uvk_check *check)
         return text_bytes(check);
     case STEPS:
         return step_is_valid(check);
+#if UVK_USE_LIGHTS
     case LIGHT:
         return light_is_valid(check);
+#endif
     default:
         rule = rules[stage - FIELDS];
         return rule_holds(check, &rule);

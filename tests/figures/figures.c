@@ -435,6 +435,7 @@ int main(void)
     measure_first_byte(cache);
     measure_halves(cache);
     measure_live(cache);
+    measure_lights(cache);
     uvk_program_free(small);
     uvk_program_free(large);
     uvk_program_free(other);

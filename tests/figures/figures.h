@@ -16,6 +16,9 @@ struct uvk_program *read_program(const char *text);
  * CACHE. */
 void measure_halves(const char *cache);
 
+/* lights.c: a strip on both chips. */
+void measure_lights(const char *cache);
+
 /* live.c: the live door of both chips. */
 void measure_live(const char *cache);
 

@@ -143,7 +143,7 @@ static void measure_cable(const struct cable *cable, const char *cache)
     " leader { left.r0c1 left.r0c2 -> greet; left.r0c2 -> n2 }\n long-press { digits }\n"      \
     " combo left.r2c0+left.r2c1 -> greet\n combo left.r2c2+left.r2c3 -> ctrl { until last-up " \
     "}\n layer base {\n q w/shift ~calm e r t y u i o p\n mute s d f greet spin leader k l "   \
-    ";\n"                                                                                      \
+    "semicolon\n"                                                                              \
     " z x once:alt toggle:n2 b n m click-left wheel-up slash\n 1 2 n1 n2 block:gui 6 "         \
     "point-up "                                                                                \
     "sleep\n }\n layer n1 {\n '?' ctrl+right-alt+x pace-slow block:caps-lock ctrl+click-left " \
