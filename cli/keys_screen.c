@@ -12,9 +12,9 @@
 
 struct screen {
     struct trying *trying;
-    unsigned cell;  /* whose pins are told */
-    bool shows_all; /* what has not come is told as well */
-    enum uvk_light_shown lit; /* these lights alone, until the next key says otherwise */
+    unsigned cell;             /* whose pins are told */
+    bool shows_all;            /* what has not come is told as well */
+    enum uvk_light_shown lit;  /* these lights alone, until the next key says otherwise */
     enum uvk_light_shown told; /* to the keyboard */
     gint64 again;              /* when it is told once more */
     bool done;

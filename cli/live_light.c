@@ -80,9 +80,10 @@ static bool read_words(const struct uvk_board *board, int count, char **words,
 {
     *lamp = (struct lamp){.colour = {UINT8_MAX, UINT8_MAX, UINT8_MAX}};
     if (!find_lamp(board, words[0], lamp)) {
-        complain("the board '%s' has no light '%s': backlight, strip, a lamp of its own, or the "
-                 "address of a key that lies above one",
-                 board->name, words[0]);
+        complain(
+            "the board '%s' has no light '%s': backlight, strip, a lamp of its own, or the "
+            "address of a key that lies above one",
+            board->name, words[0]);
         return false;
     }
     if (count > 1 && !read_colour(words[1], &lamp->colour)) {

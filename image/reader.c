@@ -171,15 +171,14 @@ bool uvk_image_has_light(const struct uvk_image *image)
 struct uvk_light uvk_image_light(const struct uvk_image *image)
 {
     uvk_image_place at = ROW_AT(image, LIGHT, LIGHT_ROW, 0u);
-    struct uvk_light light = {
-        uvk_image_byte(image, at, 0),
-        uvk_image_byte(image, at, 1),
-        uvk_image_byte(image, at, 2),
-        uvk_image_byte(image, at, 3),
-        uvk_image_word(image, at, 4),
-        uvk_image_word(image, at, 6),
-        {uvk_image_byte(image, at, 8), uvk_image_byte(image, at, 9),
-         uvk_image_byte(image, at, 10)}};
+    struct uvk_light light = {uvk_image_byte(image, at, 0),
+                              uvk_image_byte(image, at, 1),
+                              uvk_image_byte(image, at, 2),
+                              uvk_image_byte(image, at, 3),
+                              uvk_image_word(image, at, 4),
+                              uvk_image_word(image, at, 6),
+                              {uvk_image_byte(image, at, 8), uvk_image_byte(image, at, 9),
+                               uvk_image_byte(image, at, 10)}};
 
     return light;
 }

@@ -207,11 +207,9 @@ static json_t *own_lamps_to_json(const struct uvk_board *board)
 
     for (unsigned i = 0; i < board->lamp_count; i++) {
         const struct uvk_lamp_text *lamp = &board->lamps[i];
-        json_array_append_new(
-            list,
-            json_pack("{sssoss}", "tells",
-                      uvk_lamp_name(lamp), "pin",
-                      pin_to_json(lamp->pin), "to", lamp->to_power ? "power" : "ground"));
+        json_array_append_new(list, json_pack("{sssoss}", "tells", uvk_lamp_name(lamp), "pin",
+                                              pin_to_json(lamp->pin), "to",
+                                              lamp->to_power ? "power" : "ground"));
     }
     return list;
 }

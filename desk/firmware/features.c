@@ -182,8 +182,8 @@ static const struct {
     {UVK_TABLE_COMBOS, FEATURE_COMBOS}, {UVK_TABLE_SEQUENCES, FEATURE_LEADER},
     {UVK_TABLE_STEPS, FEATURE_MACROS},  {UVK_TABLE_TEXTS, FEATURE_TYPE},
     {UVK_TABLE_KNOBS, FEATURE_KNOBS},   {UVK_TABLE_LIGHT, FEATURE_LIGHTS},
-    {UVK_TABLE_LAMPS, FEATURE_LAMPS},
-    {UVK_TABLE_STRIP, FEATURE_STRIP},   {UVK_TABLE_COLOURS, FEATURE_STRIP},
+    {UVK_TABLE_LAMPS, FEATURE_LAMPS},   {UVK_TABLE_STRIP, FEATURE_STRIP},
+    {UVK_TABLE_COLOURS, FEATURE_STRIP},
 };
 
 uint32_t features_of(const struct uvk_image *image)
@@ -219,9 +219,8 @@ static unsigned parts_of_combos(const struct uvk_image *image)
 /* The tables stand end to end; a row of the last one has four bytes. */
 static unsigned table_bytes(const struct uvk_image *image, unsigned table)
 {
-    return table + 1u == UVK_TABLES
-               ? 4u * image->rows[table]
-               : (unsigned)image->table[table + 1] - image->table[table];
+    return table + 1u == UVK_TABLES ? 4u * image->rows[table]
+                                    : (unsigned)image->table[table + 1] - image->table[table];
 }
 
 unsigned features_bytes(const struct uvk_image *image, uint32_t features)

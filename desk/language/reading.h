@@ -307,7 +307,7 @@ void doubt_knobs(struct reading *reading);
 /* board_doubts.c: the same about a board without mistakes, with all its layout choices. */
 void tell_board_doubts(struct reading *reading);
 
-/* plays.c */
+/* play_keys.c */
 /* The key that taps NODE's value in the first layer, or is at that address. */
 bool find_key(struct reading *reading, const struct uvk_node *node, unsigned *key);
 /* expect_lights.c: expect light ..., expect lamps ... */
@@ -315,6 +315,7 @@ bool read_expect_light(struct reading *reading, const struct uvk_node *statement
                        struct uvk_step *step);
 bool read_expect_lamps(struct reading *reading, const struct uvk_node *statement,
                        struct uvk_step *step);
+/* plays.c */
 void read_play(struct reading *reading, const struct uvk_node *statement, void *subject);
 struct uvk_step *read_step(struct reading *reading, const struct uvk_node *statement);
 

@@ -137,7 +137,8 @@ static bool pull_layer(struct pulling *pulling, const struct uvk_difference *dif
     if (layer == NULL) {
         return cannot(pulling, difference);
     }
-    statement = difference->before != NULL ? g_strdup_printf("light %s", difference->before) : NULL;
+    statement =
+        difference->before != NULL ? g_strdup_printf("light %s", difference->before) : NULL;
     if (layer->light_place.source != NULL) {
         return put_at(pulling, &layer->light_place, statement);
     }

@@ -256,12 +256,12 @@ struct uvk_colour {
 
 /* How the lights begin, and what they may do. */
 struct uvk_light {
-    uint8_t effect; /* enum uvk_effect */
-    uint8_t levels; /* of brightness, 1..UVK_LEVELS_MAX */
-    uint8_t level;  /* at the start, 0 (off)..levels */
+    uint8_t effect;    /* enum uvk_effect */
+    uint8_t levels;    /* of brightness, 1..UVK_LEVELS_MAX */
+    uint8_t level;     /* at the start, 0 (off)..levels */
     uint8_t backlight; /* 1: there is one, not a strip alone */
-    uint16_t pace;  /* of a period of an effect, so many 2^24ths in a millisecond */
-    uint16_t limit; /* milliamperes that all lamps of the strip may take together */
+    uint16_t pace;     /* of a period of an effect, so many 2^24ths in a millisecond */
+    uint16_t limit;    /* milliamperes that all lamps of the strip may take together */
     struct uvk_colour colour;
 };
 

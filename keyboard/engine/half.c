@@ -166,7 +166,7 @@ static uint8_t status_byte(const struct uvk_engine *engine, uint8_t index, uint8
 
     return index == STATUS_LAMPS    ? lamps
            : index == STATUS_LAYER  ? layers->order[layers->count - 1u]
-           : index >= STATUS_LIGHTS ? uvk_lights_tell(engine, index - STATUS_LIGHTS)
+           : index >= STATUS_LIGHTS ? uvk_lights_tell(engine, (uint8_t)(index - STATUS_LIGHTS))
                                     : print_byte(&engine->pair, index);
 }
 
@@ -349,7 +349,7 @@ static void take_status(struct uvk_engine *engine, uint8_t first, uint8_t byte)
     } else if (index == STATUS_LAYER) {
         pair->layer = byte;
     } else if (index >= STATUS_LIGHTS) {
-        uvk_lights_hear(engine, index - STATUS_LIGHTS, byte);
+        uvk_lights_hear(engine, (uint8_t)(index - STATUS_LIGHTS), byte);
     } else {
         compare_print(pair, index, byte);
     }

@@ -46,7 +46,8 @@ void uvk_lights_start(struct uvk_engine *engine)
     uvk_strip_start(engine);
 }
 
-/* What a live change says anew of the beginning is so at once; what was chosen by keys stays. */
+/* What a live change says anew of the beginning is so at once; what was chosen by keys stays.
+ */
 static void begin_anew(struct uvk_engine *engine, const struct uvk_light *before)
 {
     const struct uvk_light *set = &engine->lights.set;
@@ -354,7 +355,7 @@ uint8_t uvk_lights_tell(const struct uvk_engine *engine, uint8_t index)
 /* Both clocks run alike; a difference of two parts in 256 is what the way takes. */
 static void follow_phase(struct uvk_lights *lights, uint8_t phase)
 {
-    uint8_t ahead = (uint8_t)(phase - (uint8_t)(lights->phase >> 16) + 2u);
+    uint8_t ahead = (uint8_t)(phase + 2u - (uint8_t)(lights->phase >> 16));
 
     if (ahead > 4u) {
         lights->phase = (uint32_t)phase << 16;

@@ -59,7 +59,7 @@ void uvk_strip_touch(struct uvk_engine *engine, uint8_t line, uvk_bits closed)
 static bool is_touched(const struct uvk_strip_state *strip, const struct uvk_strip_lamp *place)
 {
     return place->line != UVK_NO_LINE &&
-           (uvk_bits)(strip->seen[place->line] >> place->sense & 1u) != 0;
+           ((uvk_bits)(strip->seen[place->line] >> place->sense) & 1u) != 0;
 }
 
 /* From here a ring spreads. */

@@ -57,7 +57,7 @@ static const UVK_ROM uint8_t descriptors[] = {
     UVK_USB_INTERFACES,
     1,
     0,
-    0xA0, /* powered by the bus, may wake the host */
+    0xA0,                      /* powered by the bus, may wake the host */
     UVK_USB_MILLIAMPERES / 2u, /* (table 9-10) */
     INTERFACE(0, 1, 1, 1, UVK_EP1_SIZE, UVK_BOOT_ITEMS_SIZE),
     INTERFACE(1, 0, 1, 2, UVK_EP2_SIZE, UVK_OTHER_ITEMS_SIZE),

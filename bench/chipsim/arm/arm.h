@@ -74,6 +74,11 @@ struct pio_state {
     struct pio_machine machines[4];
 };
 
+struct pwm_state {
+    uint32_t registers[PWM_SLICES][5];
+    unsigned shares[PWM_SLICES][2]; /* thousandths of the time that each channel is high */
+};
+
 struct chip {
     uc_engine *uc;
     uint64_t ps;           /* time */
@@ -99,8 +104,8 @@ struct chip {
     struct usb_state usb;
     uint32_t noise; /* of the ring oscillator */
     struct pio_state pio;
-    uint32_t pwm[PWM_SLICES][5]; /* registers */
-    bool flash_hidden;           /* it cannot be read just now */
+    struct pwm_state pwm;
+    bool flash_hidden; /* it cannot be read just now */
     unsigned sectors_erased;
     uint8_t *memory;      /* a copy of the end of the flash, for who asks */
     struct block *blocks; /* of code that are known, see run.c */
@@ -140,10 +145,6 @@ extern const size_t pin_peripheral_count;
 void pins_reset(struct sim *sim);
 bool pins_read_sio(struct sim *sim, uint32_t offset, uint32_t *value);
 bool pins_write_sio(struct sim *sim, uint32_t offset, uint32_t value);
-/* Those that light something and are SIO's or PWM's are as they are now. And: PIO has changed
- * PIN, AT that moment. */
-void pins_light(struct sim *sim);
-void pins_light_pio(struct sim *sim, unsigned pin, bool high, uint64_t at);
 
 /* pio.c: what its machines have done by now; when one of them does something next, picoseconds;
  * its interrupt, as it is. */
@@ -153,10 +154,14 @@ void pio_advance(struct sim *sim);
 uint64_t pio_next(const struct sim *sim);
 void pio_interrupt(struct sim *sim);
 
-/* pwm.c: thousandths of the time that PIN is high, which is PWM's. */
+/* pwm.c */
 extern const struct peripheral pwm_peripheral;
 void pwm_reset(struct sim *sim);
-unsigned pwm_share(const struct sim *sim, unsigned pin);
+
+/* shown.c: the pins that light something and are SIO's or PWM's are as they are now. And: PIO
+ * has changed PIN, AT that moment. */
+void shown_look(struct sim *sim);
+void shown_by_pio(struct sim *sim, unsigned pin, bool high, uint64_t at);
 
 /* usb.c */
 extern const struct peripheral usb_peripheral;

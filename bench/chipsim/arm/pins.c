@@ -9,9 +9,7 @@
 #define PAD_UP         (1u << 3)
 #define PAD_INPUT      (1u << 6)
 #define FUNCTION_NULL  31u
-#define FUNCTION_PWM   4u
 #define FUNCTION_SIO   5u
-#define FUNCTION_PIO0  6u
 #define RESET_IO_BANK0 5u
 #define RESET_PADS     8u
 #define SYNCHRONISER   16u /* nanoseconds: two cycles of 125 MHz (2.19.2) */
@@ -49,49 +47,6 @@ static void drive_net(struct sim *sim)
             chip_ns(sim));
     }
 }
-
-/* ---- what lights up ---------------------------------------------------------------------- */
-
-static unsigned light_number(const struct lights_pin *light)
-{
-    return (unsigned)strtoul(light->name + 2, NULL, 10);
-}
-
-void pins_light(struct sim *sim)
-{
-    const struct chip *chip = sim->chip;
-
-    for (unsigned i = 0; i < sim->lights.count; i++) {
-        struct lights_pin *light = &sim->lights.pins[i];
-        unsigned pin = light_number(light);
-        bool high = (chip->out & chip->out_enabled) >> pin & 1u;
-        if (chip->functions[pin] == FUNCTION_PIO0) {
-            continue;
-        }
-        lights_set(light, chip_ns(sim),
-                   chip->functions[pin] == FUNCTION_PWM           ? pwm_share(sim, pin)
-                   : chip->functions[pin] == FUNCTION_SIO && high ? LIGHTS_FULL
-                                                                  : 0);
-    }
-}
-
-void pins_light_pio(struct sim *sim, unsigned pin, bool high, uint64_t at)
-{
-    for (unsigned i = 0; i < sim->lights.count; i++) {
-        struct lights_pin *light = &sim->lights.pins[i];
-        if (light_number(light) == pin && sim->chip->functions[pin] == FUNCTION_PIO0) {
-            lights_set(light, at, high ? LIGHTS_FULL : 0);
-        }
-    }
-}
-
-void chip_lights(struct sim *sim)
-{
-    pio_advance(sim);
-    pins_light(sim);
-}
-
-/* ---- registers --------------------------------------------------------------------------- */
 
 void pins_reset(struct sim *sim)
 {
@@ -141,7 +96,7 @@ static bool write_functions(struct sim *sim, uint32_t offset, uint32_t value)
     }
     sim->chip->functions[offset / 8] = value & 0x1Fu;
     drive_net(sim);
-    pins_light(sim);
+    shown_look(sim);
     return true;
 }
 
@@ -216,6 +171,6 @@ bool pins_write_sio(struct sim *sim, uint32_t offset, uint32_t value)
         break;
     }
     drive_net(sim);
-    pins_light(sim);
+    shown_look(sim);
     return true;
 }

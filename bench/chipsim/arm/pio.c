@@ -112,7 +112,7 @@ static void change(struct sim *sim, uint32_t *bits, unsigned pin, bool value, ui
         drive(sim, at);
     }
     if (bits == &sim->chip->pio.levels && (sim->chip->pio.directions >> pin & 1u) != 0) {
-        pins_light_pio(sim, pin, value, at);
+        shown_by_pio(sim, pin, value, at);
     }
 }
 

@@ -7,17 +7,16 @@
 #define A_SLICE   20u /* bytes of registers */
 enum { CSR, DIV, CTR, CC, TOP };
 
-static uint32_t *slice(struct sim *sim, uint32_t offset)
+static uint32_t *register_at(struct sim *sim, uint32_t offset)
 {
     return offset < A_SLICE * PWM_SLICES && offset % 4 == 0
-               ? &sim->chip->pwm[offset / A_SLICE][offset % A_SLICE / 4]
+               ? &sim->chip->pwm.registers[offset / A_SLICE][offset % A_SLICE / 4]
                : NULL;
 }
 
-unsigned pwm_share(const struct sim *sim, unsigned pin)
+static unsigned share_of(const uint32_t *registers, unsigned channel)
 {
-    const uint32_t *registers = sim->chip->pwm[pin / 2 % PWM_SLICES];
-    uint32_t level = registers[CC] >> 16 * (pin % 2) & 0xFFFFu;
+    uint32_t level = registers[CC] >> 16 * channel & 0xFFFFu;
     uint32_t period = (registers[TOP] & 0xFFFFu) + 1u;
 
     if ((registers[CSR] & 1u) == 0) {
@@ -28,7 +27,7 @@ unsigned pwm_share(const struct sim *sim, unsigned pin)
 
 static bool read_pwm(struct sim *sim, uint32_t offset, uint32_t *value)
 {
-    const uint32_t *target = slice(sim, offset);
+    const uint32_t *target = register_at(sim, offset);
 
     if (target != NULL) {
         *value = *target;
@@ -38,22 +37,27 @@ static bool read_pwm(struct sim *sim, uint32_t offset, uint32_t *value)
 
 static bool write_pwm(struct sim *sim, uint32_t offset, uint32_t value)
 {
-    uint32_t *target = slice(sim, offset);
+    uint32_t *target = register_at(sim, offset);
+    unsigned slice = offset / A_SLICE;
 
     if (target == NULL) {
         return false;
     }
     *target = value;
-    pins_light(sim);
+    for (unsigned channel = 0; channel < 2; channel++) {
+        sim->chip->pwm.shares[slice][channel] =
+            share_of(sim->chip->pwm.registers[slice], channel);
+    }
+    shown_look(sim);
     return true;
 }
 
 void pwm_reset(struct sim *sim)
 {
-    memset(sim->chip->pwm, 0, sizeof sim->chip->pwm);
+    memset(&sim->chip->pwm, 0, sizeof sim->chip->pwm);
     for (unsigned i = 0; i < PWM_SLICES; i++) {
-        sim->chip->pwm[i][DIV] = 1u << 4;
-        sim->chip->pwm[i][TOP] = 0xFFFFu;
+        sim->chip->pwm.registers[i][DIV] = 1u << 4;
+        sim->chip->pwm.registers[i][TOP] = 0xFFFFu;
     }
 }
 

@@ -25,7 +25,8 @@ struct uvk_typist {
 const char *const uvk_lock_names[] = {"num", "caps", "scroll", NULL};
 
 /* As the data of xkb calls them; nothing that is typed follows the scroll lock. */
-static const char *const lock_modifiers[UVK_LOCKS] = {XKB_MOD_NAME_NUM, XKB_MOD_NAME_CAPS, NULL};
+static const char *const lock_modifiers[UVK_LOCKS] = {XKB_MOD_NAME_NUM, XKB_MOD_NAME_CAPS,
+                                                      NULL};
 
 bool uvk_typist_locked(const struct uvk_typist *typist, enum uvk_lock lock)
 {

@@ -8,9 +8,9 @@
 #include <avr/interrupt.h>
 #include <avr/io.h>
 
-#define GOES_OUT(index, port, bit) DDR##port |= _BV(bit);
+#define GOES_OUT(index, port, bit)  DDR##port |= _BV(bit);
 #define GOES_HIGH(index, port, bit) PORT##port |= _BV(bit);
-#define GOES_LOW(index, port, bit) PORT##port &= (uint8_t)~_BV(bit);
+#define GOES_LOW(index, port, bit)  PORT##port &= (uint8_t)~_BV(bit);
 
 bool uvk_port_host_sleeps(struct uvk_port *self)
 {
@@ -106,19 +106,19 @@ static inline void send_byte(uint8_t byte, uint8_t high, uint8_t low)
 {
     uint8_t bits = 8;
 
-    __asm__ volatile("1: out %[port], %[high]\n"
-                     "   nop\n   nop\n   nop\n"
-                     "   sbrs %[byte], 7\n"
-                     "   out %[port], %[low]\n"
-                     "   lsl %[byte]\n"
-                     "   nop\n   nop\n   nop\n   nop\n   nop\n"
-                     "   out %[port], %[low]\n"
-                     "   nop\n   nop\n   nop\n"
-                     "   dec %[bits]\n"
-                     "   brne 1b\n"
-                     : [byte] "+r"(byte), [bits] "+d"(bits)
-                     : [port] "I"(_SFR_IO_ADDR(UVK_STRIP_PIN(PORT_OF))), [high] "r"(high),
-                       [low] "r"(low));
+    __asm__ volatile(
+        "1: out %[port], %[high]\n"
+        "   nop\n   nop\n   nop\n"
+        "   sbrs %[byte], 7\n"
+        "   out %[port], %[low]\n"
+        "   lsl %[byte]\n"
+        "   nop\n   nop\n   nop\n   nop\n   nop\n"
+        "   out %[port], %[low]\n"
+        "   nop\n   nop\n   nop\n"
+        "   dec %[bits]\n"
+        "   brne 1b\n"
+        : [byte] "+r"(byte), [bits] "+d"(bits)
+        : [port] "I"(_SFR_IO_ADDR(UVK_STRIP_PIN(PORT_OF))), [high] "r"(high), [low] "r"(low));
 }
 
 /* A lamp at a time without interrupts: between two of them, they have their turn. */

@@ -20,7 +20,7 @@ bool uvk_port_host_sleeps(struct uvk_port *self)
 
 #define SLICE    (UVK_BACKLIGHT_PIN(PIN_OF) / 2u % 8u)
 #define UPPER    (UVK_BACKLIGHT_PIN(PIN_OF) % 2u) /* channel B is the upper half of a register */
-#define A_PERIOD 255u /* steps; 1922 of them a second */
+#define A_PERIOD 255u                             /* steps; 1922 of them a second */
 #define DIVIDER  (255u << 4)
 
 static void start_backlight(void)
@@ -63,12 +63,12 @@ static void start_backlight(void)
 #define SET_DIRS(v)   (0xE080u | (v))
 
 static const uint16_t program[] = {
-    0x80A0u,                       /* pull: low until there is a lamp */
-    0xE020u | (A_LAMP - 1u),       /* x: its bits, less one */
-    SET_PINS(1u) | DELAY(2),       /* 2: high */
-    0x6001u | DELAY(3),            /* out: as the bit is */
-    SET_PINS(0u) | DELAY(2),       /* low */
-    0x0040u | (FIRST + 2u),        /* the next bit */
+    0x80A0u,                 /* pull: low until there is a lamp */
+    0xE020u | (A_LAMP - 1u), /* x: its bits, less one */
+    SET_PINS(1u) | DELAY(2), /* 2: high */
+    0x6001u | DELAY(3),      /* out: as the bit is */
+    SET_PINS(0u) | DELAY(2), /* low */
+    0x0040u | (FIRST + 2u),  /* the next bit */
 };
 #define LAST (FIRST + 5u)
 
@@ -176,9 +176,9 @@ static void start_strip(void)
 
 #if UVK_MAX_LAMPS > 0
 
-#define START(index, port, bit) uvk_pin_start(bit, PAD_OUTPUT, FUNCTION_SIO);
+#define START(index, port, bit)  uvk_pin_start(bit, PAD_OUTPUT, FUNCTION_SIO);
 #define OR_BIT(index, port, bit) | 1u << (bit)
-#define TAKE(index, port, bit) | ((uint32_t)(lit >> (index) & 1u) << (bit))
+#define TAKE(index, port, bit)   | ((uint32_t)(lit >> (index)&1u) << (bit))
 
 #define ALL (0u UVK_LAMP_PINS(OR_BIT))
 
