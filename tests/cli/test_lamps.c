@@ -57,6 +57,24 @@ static void one_lamp_is_lit(void **state)
            0, "backlight is lit for 10 seconds\n", NULL);
 }
 
+/* Eight moments of twenty lamps each; a colour that a strip was sent is among them. */
+static void a_film_has_eight_moments(void **state)
+{
+    (void)state;
+    expect("cd " SOURCE_FOLDER " && uvrek play --only 'a ring spreads' --film $SCRATCH/f.svg "
+           "--picture $SCRATCH/t.svg boards/projection-room.uvk >$SCRATCH/o && "
+           "grep -c '<circle' $SCRATCH/f.svg && grep -c '1340 ms   level 4, ripple   numbers' "
+           "$SCRATCH/f.svg && grep -c '>lamp numbers<' $SCRATCH/t.svg",
+           0, "160\n1\n1\n", NULL);
+    expect("cd " SOURCE_FOLDER " && uvrek play --only letters --film $SCRATCH/f.svg "
+           "tests/plays/nine.uvk; uvrek play --only 'both shutters' --film $SCRATCH/f.gif "
+           "boards/projection-room.uvk",
+           2, NULL, "f.gif");
+    expect("cd " SOURCE_FOLDER " && uvrek play --only 'italics' --film $SCRATCH/g.svg "
+           "boards/subtitle-desk.uvk; ls $SCRATCH/g.svg",
+           2, NULL, "the board 'tidepad12' has no lights that could be seen");
+}
+
 static void what_is_no_light_is_told(void **state)
 {
     (void)state;
@@ -73,6 +91,7 @@ int main(void)
         cmocka_unit_test(lights_are_changed_live),
         cmocka_unit_test(lights_are_pulled_into_the_text),
         cmocka_unit_test(one_lamp_is_lit),
+        cmocka_unit_test(a_film_has_eight_moments),
         cmocka_unit_test(what_is_no_light_is_told),
     };
 
