@@ -403,14 +403,17 @@ static void chip_bus(struct uvk_rig *rig, enum uvk_bus_event event)
     (void)say((struct chip *)rig, "%s", commands[event]);
 }
 
-/* SET_REPORT of the lamps (HID 1.11, 7.2.2 and appendix B.1). */
+/* SET_REPORT of the lamps (HID 1.11, 7.2.2 and appendix B.1). Who refuses it has none. */
 static bool chip_lamps(struct uvk_rig *rig, uint8_t lamps)
 {
     const uint8_t setup[8] = {0x21, 0x09, 0, 2, (uint8_t)rig->boot_interface, 0, 1, 0};
     size_t size = 1;
 
-    return !((struct chip *)rig)->attaching &&
-           chip_control(rig, setup, &lamps, &size) == UVK_TRANSFER_DONE;
+    if (((struct chip *)rig)->attaching) {
+        return false;
+    }
+    (void)chip_control(rig, setup, &lamps, &size);
+    return true;
 }
 
 static void chip_pull(struct uvk_rig *rig, bool pulled)

@@ -65,6 +65,9 @@ struct uvk_firmware *uvk_build_probe(const struct uvk_board *board,
     wired.half_count = 1;
     wired.link.place.source = NULL;
     wired.knob_count = 0;
+    wired.lamp_count = 0; /* nothing lights up */
+    memset(&wired.backlight, 0, sizeof wired.backlight);
+    memset(&wired.strip, 0, sizeof wired.strip);
     wired.settle = SETTLE_US;
     memcpy(wired.settings, program->board->settings, sizeof wired.settings);
     keymap.name = UVK_PROBE_KEYMAP;

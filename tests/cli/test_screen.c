@@ -138,6 +138,46 @@ static void a_macro_is_recorded(void **state)
         NULL);
 }
 
+/* ---- keys ----------------------------------------------------------------------------------
+ */
+
+/* On the projection room's bench, the door opened; nothing that is pressed is typed. */
+static void tried(const char *commands, const char *out)
+{
+    char *command = g_strconcat(
+        "rm -rf $SCRATCH/*; cp " SOURCE_FOLDER "/boards/*.uvk $SCRATCH && cd $SCRATCH && "
+        ". " SOURCE_FOLDER "/tests/cli/running.sh; F=projection-room.uvk; "
+        "bench projection-room && consent $F && screen 80 30 \"uvrek keys --at $AT $F\"; "
+        "shown 'L lights'; ",
+        commands,
+        "; printf 'expect keys nothing\\n' >&7; exec 7>&-; wait $B; "
+        "grep -c '^failed' bench; :",
+        NULL);
+
+    expect(command, 0, out, NULL);
+    g_free(command);
+}
+
+static void keys_that_come_are_seen(void **state)
+{
+    (void)state;
+    tried("type r0c0 r2c1; shown '2 of 20'; press F; shown 'have come'; press R; "
+          "shown '0 of 20'; press q; ended",
+          "1\n0\n");
+}
+
+/* The lamps of the board, one kind after the other, whatever the keymap says of them. */
+static void lamps_are_lit_by_the_desk(void **state)
+{
+    (void)state;
+    tried("press l; shown 'lit: all of the strip'; "
+          "printf 'wait 200ms\\nexpect light #ffffff at r3c0\\nexpect lamps nothing\\n' >&7; "
+          "press l; shown 'lit: the other lamps'; "
+          "printf 'wait 200ms\\nexpect lamps numbers\\n' >&7; sleep 1; press l; "
+          "shown 'twice *$'; press q; ended",
+          "1\n0\n");
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -150,6 +190,8 @@ int main(void)
         cmocka_unit_test(a_keyboard_that_goes_is_told),
         cmocka_unit_test(what_differs_is_told),
         cmocka_unit_test(a_macro_is_recorded),
+        cmocka_unit_test(keys_that_come_are_seen),
+        cmocka_unit_test(lamps_are_lit_by_the_desk),
     };
 
     return cmocka_run_group_tests_name("screen", tests, command_line_set_up, NULL);
