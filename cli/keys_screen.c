@@ -163,7 +163,7 @@ static void draw_all(const struct screen *screen)
         (void)canvas_wrapped(LINES - 3, 0, 1, screen->trying->halves);
     }
     (void)canvas_put(LINES - 2, canvas_put(LINES - 2, 0, A_DIM, legend), A_BOLD,
-                     lit_words[screen->lit]);
+                     lit_words[screen->told]);
     (void)canvas_put(LINES - 1, 0, A_DIM, has_lights(screen) ? help_lit : help);
     (void)move(LINES - 1, COLS - 1);
     g_free(count);
