@@ -273,13 +273,13 @@ static bool expect_lights(const struct uvk_step *step, struct uvk_rig *rig,
 {
     char *expected = NULL;
     char *got = NULL;
-    bool good = rig_lights_are(rig, step, &expected, &got);
 
-    if (good) {
-        g_free(expected);
-        g_free(got);
+    if (!rig_lights_are(rig, step, &expected, &got)) {
+        return fails(step, outcome, expected, got);
     }
-    return good || fails(step, outcome, expected, got);
+    g_free(expected);
+    g_free(got);
+    return true;
 }
 
 static bool expect(const struct uvk_program *program, const struct uvk_step *step,

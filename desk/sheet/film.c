@@ -128,11 +128,12 @@ static bool draw(const struct uvk_board *board, const struct uvk_outcome *outcom
                 outcome->play->name);
     for (unsigned i = 0; i < MOMENTS; i++) {
         page.left = PAGE_MARGIN + i % columns * across;
-        page.top = PAGE_MARGIN + HEAD + i / columns * step;
+        page.top = PAGE_MARGIN + HEAD + (double)(i / columns) * step;
         draw_moment(&page, moment_of(outcome->film, first, i), outcome->start);
     }
     good = canvas_write(canvas, 2 * PAGE_MARGIN + columns * across - GUTTER,
-                        PAGE_MARGIN + HEAD + MOMENTS / columns * step, true, path, error);
+                        PAGE_MARGIN + HEAD + (double)(MOMENTS / columns) * step, true, path,
+                        error);
     canvas_free(canvas);
     return good;
 }

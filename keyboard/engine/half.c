@@ -170,7 +170,7 @@ static uint8_t status_byte(const struct uvk_engine *engine, uint8_t index, uint8
                                     : print_byte(&engine->pair, index);
 }
 
-uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lamps, uint8_t out[UVK_FRAME_MAX])
+uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lit, uint8_t out[UVK_FRAME_MAX])
 {
     struct uvk_pair *pair = &engine->pair;
     uint8_t content[UVK_ASK_BYTES];
@@ -178,7 +178,7 @@ uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lamps, uint8_t out[UVK_F
     uvk_receiver_rest(&pair->receiver); /* what has not come by now does not come */
     pair->number = (uint8_t)(pair->number + NUMBER_STEP);
     content[0] = head(pair, pair->number, pair->answered);
-    content[1] = status_byte(engine, turn_of(pair->number, status_bytes(engine)), lamps);
+    content[1] = status_byte(engine, turn_of(pair->number, status_bytes(engine)), lit);
     pair->answered = false;
     pair->waited = 0;
     return uvk_frame_put(out, UVK_FRAME_ASK, content, UVK_ASK_BYTES);

@@ -151,7 +151,7 @@ static void read_lamps_at(struct reading *reading, const struct uvk_node *statem
     if (names_half && !want_halves(reading, statement, 1, &which)) {
         return;
     }
-    for (unsigned half = which.first; half <= which.last; half++) {
+    for (unsigned half = which.first; half <= which.last && half < UVK_HALVES; half++) {
         counts[half] =
             read_keys_above(reading, item(statement, which.next), half, counts[half]);
     }
