@@ -114,6 +114,7 @@ static bool draw(const struct uvk_board *board, const struct uvk_outcome *outcom
                  const char *path, GError **error)
 {
     unsigned columns = board->width <= NARROW ? 4 : 2;
+    unsigned lines = MOMENTS / columns;
     double room = (PAGE_WIDTH - 2 * PAGE_MARGIN - (columns - 1) * GUTTER) / columns;
     struct canvas *canvas = canvas_new();
     struct page page = page_new(board, canvas, MIN(room / board->width, UNIT_MOST));
@@ -127,13 +128,13 @@ static bool draw(const struct uvk_board *board, const struct uvk_outcome *outcom
     canvas_text(canvas, PAGE_MARGIN + 3, PAGE_MARGIN + 14, 19, TONE_INK, ANCHOR_LEFT, true,
                 outcome->play->name);
     for (unsigned i = 0; i < MOMENTS; i++) {
+        unsigned line = i / columns;
         page.left = PAGE_MARGIN + i % columns * across;
-        page.top = PAGE_MARGIN + HEAD + (double)(i / columns) * step;
+        page.top = PAGE_MARGIN + HEAD + line * step;
         draw_moment(&page, moment_of(outcome->film, first, i), outcome->start);
     }
     good = canvas_write(canvas, 2 * PAGE_MARGIN + columns * across - GUTTER,
-                        PAGE_MARGIN + HEAD + (double)(MOMENTS / columns) * step, true, path,
-                        error);
+                        PAGE_MARGIN + HEAD + lines * step, true, path, error);
     canvas_free(canvas);
     return good;
 }
