@@ -1,7 +1,6 @@
 /* chip.c - a rig whose chip is simulated by a program of its own, see bench/chipsim/chipsim.h.
  */
-#include "simulator.h"
-#include "wired.h"
+#include "chip.h"
 
 #include "uvrek/formats.h"
 #include "uvrek/halves.h"
@@ -11,17 +10,6 @@
 #define ANSWER_MS 60000   /* a simulator that takes longer for an answer has stopped */
 #define RUN_US    200000u /* it is asked to run so long at a time */
 #define ATTACH_MS 200u    /* a chip shows itself on the bus within that time */
-
-struct chip {
-    struct uvk_rig rig;
-    struct simulator simulator;
-    uint8_t endpoints[UVK_HOST_INTERFACES]; /* of each interface */
-    unsigned halves;                        /* chips: two halves of a keyboard, or one */
-    bool has_symbols;
-    char *crash;    /* why it has crashed; NULL: it has not */
-    bool returned;  /* it is on the bus again, and the host has not met it yet */
-    bool attaching; /* the host is just meeting it */
-};
 
 /* ---- lines ------------------------------------------------------------------------ */
 
@@ -35,7 +23,7 @@ static int interface_of(const struct chip *chip, unsigned endpoint)
     return -1;
 }
 
-static size_t parse_hex(const char *text, uint8_t *out, size_t room)
+size_t chip_hex(const char *text, uint8_t *out, size_t room)
 {
     size_t count = 0;
 
@@ -55,7 +43,7 @@ static void take_report(struct chip *chip, const char *text)
     guint64 time = g_ascii_strtoull(text, &end, 10);
     guint64 endpoint = g_ascii_strtoull(end, &end, 10);
     int interface = interface_of(chip, (unsigned)endpoint);
-    size_t size = parse_hex(end + 1, bytes, sizeof bytes);
+    size_t size = chip_hex(end + 1, bytes, sizeof bytes);
 
     if (interface >= 0) {
         rig_keep_report(&chip->rig, (unsigned)endpoint, bytes, size);
@@ -100,9 +88,7 @@ static const char *hear(struct chip *chip)
     return NULL;
 }
 
-static const char *say(struct chip *chip, const char *format, ...) G_GNUC_PRINTF(2, 3);
-
-static const char *say(struct chip *chip, const char *format, ...)
+const char *chip_say(struct chip *chip, const char *format, ...)
 {
     va_list arguments;
     char *words;
@@ -139,7 +125,7 @@ static bool meet_again(struct chip *chip, GError **error)
 }
 
 /* The halves of a board with a link, the main one first; -1: one chip reads it all. */
-static int half_of(const struct chip *chip, unsigned index)
+int chip_half(const struct chip *chip, unsigned index)
 {
     const struct uvk_board *board = chip->rig.program->board;
     int main_half = wired_main(board);
@@ -149,13 +135,13 @@ static int half_of(const struct chip *chip, unsigned index)
 
 static struct wired wired_of(const struct chip *chip, unsigned index)
 {
-    return (struct wired){chip->rig.program->board, half_of(chip, index)};
+    return (struct wired){chip->rig.program->board, chip_half(chip, index)};
 }
 
 /* From now on all is for that chip. */
-static bool choose(struct chip *chip, unsigned index)
+bool chip_choose(struct chip *chip, unsigned index)
 {
-    return chip->halves == 1 || say(chip, "half %u", index) != NULL;
+    return chip->halves == 1 || chip_say(chip, "half %u", index) != NULL;
 }
 
 /* To the chip that has the contact. */
@@ -170,10 +156,10 @@ static bool say_change(struct chip *chip, const struct contact_change *change)
         wired = wired_of(chip, 1);
         (void)wired_contact(&wired, change->key, &index);
     }
-    good = (!other || choose(chip, 1)) &&
-           say(chip, "change %llu %u %d", (unsigned long long)change->at, index,
-               change->closed) != NULL;
-    return (!other || choose(chip, 0)) && good;
+    good = (!other || chip_choose(chip, 1)) &&
+           chip_say(chip, "change %llu %u %d", (unsigned long long)change->at, index,
+                    change->closed) != NULL;
+    return (!other || chip_choose(chip, 0)) && good;
 }
 
 static bool chip_run(struct uvk_rig *rig, uint64_t until, GError **error)
@@ -188,7 +174,7 @@ static bool chip_run(struct uvk_rig *rig, uint64_t until, GError **error)
     }
     do {
         rig->now = MIN(until, rig->now + RUN_US);
-        if (say(chip, "run %llu", (unsigned long long)rig->now) == NULL) {
+        if (chip_say(chip, "run %llu", (unsigned long long)rig->now) == NULL) {
             return gone(error);
         }
     } while (rig->now < until);
@@ -211,8 +197,8 @@ static unsigned chip_layers(struct uvk_rig *rig, uint8_t *order, unsigned room)
     if (!chip->has_symbols) {
         return 0;
     }
-    text = say(chip, "peek uvk_keyboard %u", 1 + rig->program->keymap->layer_count);
-    size = text != NULL ? parse_hex(text, bytes, sizeof bytes) : 0;
+    text = chip_say(chip, "peek uvk_keyboard %u", 1 + rig->program->keymap->layer_count);
+    size = text != NULL ? chip_hex(text, bytes, sizeof bytes) : 0;
     if (size == 0 || bytes[0] >= size || bytes[0] > room) {
         return 0;
     }
@@ -222,115 +208,9 @@ static unsigned chip_layers(struct uvk_rig *rig, uint8_t *order, unsigned room)
 
 static int64_t chip_measure(struct uvk_rig *rig, const char *name)
 {
-    const char *text = say((struct chip *)rig, "measure %s", name);
+    const char *text = chip_say((struct chip *)rig, "measure %s", name);
 
     return text != NULL ? g_ascii_strtoll(text, NULL, 10) : -1;
-}
-
-/* ---- what lights up --------------------------------------------------------------- */
-
-/* Behind the layers stand level, effect, off and the strip's scale. */
-static void read_lit(struct chip *chip, struct uvk_rig_lights *lights)
-{
-    unsigned at = 1 + chip->rig.program->keymap->layer_count;
-    uint8_t bytes[260];
-    const char *text = chip->has_symbols ? say(chip, "peek uvk_keyboard %u", at + 4) : NULL;
-
-    if (text != NULL && parse_hex(text, bytes, sizeof bytes) == at + 4) {
-        lights->known = true;
-        lights->level = bytes[at + 2] ? 0 : bytes[at];
-        lights->effect = bytes[at + 1];
-        lights->scale = bytes[at + 3];
-    }
-}
-
-/* How much of the time PIN is high, thousandths. */
-static unsigned share_of(struct chip *chip, const struct uvk_pin *pin)
-{
-    const char *text = say(chip, "lit %s", pin->name);
-
-    return text != NULL ? (unsigned)g_ascii_strtoull(text, NULL, 10) : 0;
-}
-
-#define FULL_SHARE  1000u
-#define STRIP_WORDS 7u /* before the bytes: frames, and what they took */
-
-/* A lamp's data in its own order; white is in all three colours. */
-static struct uvk_colour lamp_colour(const char *order, const uint8_t *data)
-{
-    uint8_t white = strlen(order) > 3 ? data[3] : 0;
-
-    return (struct uvk_colour){(uint8_t)(data[strcspn(order, "r")] + white),
-                               (uint8_t)(data[strcspn(order, "g")] + white),
-                               (uint8_t)(data[strcspn(order, "b")] + white)};
-}
-
-/* The words that `strip PIN` answers; NULL: it is not seen. Freed with g_strfreev. */
-static char **strip_words(struct chip *chip)
-{
-    const struct uvk_strip *strip = &chip->rig.program->board->strip;
-    const char *text = strip->pin != NULL ? say(chip, "strip %s", strip->pin->name) : NULL;
-    char **words = text != NULL ? g_strsplit(text, " ", -1) : NULL;
-
-    if (words != NULL && g_strv_length(words) <= STRIP_WORDS) {
-        g_clear_pointer(&words, g_strfreev);
-    }
-    return words;
-}
-
-/* Of the chip that is chosen, into the lamps from FIRST on. */
-static void read_strip(struct chip *chip, struct uvk_rig_lights *lights, unsigned first)
-{
-    const struct uvk_strip *strip = &chip->rig.program->board->strip;
-    size_t size = strlen(strip->order);
-    uint8_t bytes[4u * UVK_STRIP_MAX];
-    char **words = strip_words(chip);
-    size_t count = words != NULL ? parse_hex(words[STRIP_WORDS], bytes, sizeof bytes) : 0;
-
-    for (size_t i = 0; i < strip->count && (i + 1) * size <= count; i++) {
-        lights->strip[first + i] = lamp_colour(strip->order, bytes + i * size);
-    }
-    g_strfreev(words);
-}
-
-static bool chip_lights(struct uvk_rig *rig, struct uvk_rig_lights *lights)
-{
-    struct chip *chip = (struct chip *)rig;
-    const struct uvk_board *board = rig->program->board;
-    unsigned strips = uvk_board_strips(board);
-
-    read_lit(chip, lights);
-    if (board->backlight.pin != NULL) {
-        lights->backlight =
-            (uint8_t)((share_of(chip, board->backlight.pin) * UINT8_MAX + FULL_SHARE / 2) /
-                      FULL_SHARE);
-    }
-    for (unsigned i = 0; i < board->lamp_count; i++) {
-        bool high = share_of(chip, board->lamps[i].pin) > FULL_SHARE / 2;
-        lights->lamps |= high != board->lamps[i].to_power ? (uint8_t)(1u << i) : 0;
-    }
-    lights->count = strips * board->strip.count;
-    for (unsigned i = 0; i < strips; i++) {
-        int half = half_of(chip, i);
-        (void)choose(chip, i);
-        read_strip(chip, lights, (unsigned)MAX(half, 0) * board->strip.count);
-    }
-    (void)choose(chip, 0);
-    return true;
-}
-
-static bool chip_timing(struct uvk_rig *rig, struct uvk_strip_timing *timing)
-{
-    char **words = strip_words((struct chip *)rig);
-    unsigned *const numbers[] = {&timing->frames, &timing->zero[0], &timing->zero[1],
-                                 &timing->one[0], &timing->one[1],  &timing->rest[0],
-                                 &timing->rest[1]};
-
-    for (unsigned i = 0; words != NULL && i < G_N_ELEMENTS(numbers); i++) {
-        *numbers[i] = (unsigned)g_ascii_strtoull(words[i], NULL, 10);
-    }
-    g_strfreev(words);
-    return words != NULL;
 }
 
 static char *to_hex(const uint8_t *bytes, size_t size)
@@ -346,7 +226,7 @@ static char *to_hex(const uint8_t *bytes, size_t size)
 /* Control transfers take time of their own: the rig's clock follows the chip's. */
 static void catch_up(struct chip *chip)
 {
-    const char *text = say(chip, "run 0");
+    const char *text = chip_say(chip, "run 0");
 
     chip->rig.now = text != NULL ? g_ascii_strtoull(text, NULL, 10) + 1 : chip->rig.now;
 }
@@ -357,7 +237,7 @@ static enum uvk_transfer chip_control(struct uvk_rig *rig, const uint8_t setup[8
     bool out = !(setup[0] & 0x80) && *size > 0;
     char *first = to_hex(setup, 8);
     char *second = to_hex(data, out ? *size : 0);
-    const char *text = say((struct chip *)rig, "setup %s %s", first, second);
+    const char *text = chip_say((struct chip *)rig, "setup %s %s", first, second);
     enum uvk_transfer result = UVK_TRANSFER_FAILED;
 
     g_free(first);
@@ -367,7 +247,7 @@ static enum uvk_transfer chip_control(struct uvk_rig *rig, const uint8_t setup[8
     } else if (text != NULL && strcmp(text, "timeout") != 0) {
         result = UVK_TRANSFER_DONE;
         if (setup[0] & 0x80) {
-            *size = parse_hex(text, data, *size);
+            *size = chip_hex(text, data, *size);
         }
     }
     catch_up((struct chip *)rig);
@@ -378,7 +258,7 @@ static enum uvk_transfer chip_give(struct uvk_rig *rig, unsigned endpoint,
                                    const uint8_t *packet, size_t size)
 {
     char *hex = to_hex(packet, size);
-    const char *text = say((struct chip *)rig, "give %u %s", endpoint, hex);
+    const char *text = chip_say((struct chip *)rig, "give %u %s", endpoint, hex);
 
     g_free(hex);
     return text == NULL || strcmp(text, "later") == 0 ? UVK_TRANSFER_FAILED
@@ -400,7 +280,7 @@ static void chip_bus(struct uvk_rig *rig, enum uvk_bus_event event)
 {
     static const char *const commands[] = {"suspend", "resume", "reset-then-suspend"};
 
-    (void)say((struct chip *)rig, "%s", commands[event]);
+    (void)chip_say((struct chip *)rig, "%s", commands[event]);
 }
 
 /* SET_REPORT of the lamps (HID 1.11, 7.2.2 and appendix B.1). Who refuses it has none. */
@@ -418,22 +298,22 @@ static bool chip_lamps(struct uvk_rig *rig, uint8_t lamps)
 
 static void chip_pull(struct uvk_rig *rig, bool pulled)
 {
-    (void)say((struct chip *)rig, "cable %s", pulled ? "out" : "in");
+    (void)chip_say((struct chip *)rig, "cable %s", pulled ? "out" : "in");
 }
 
 static void chip_noise(struct uvk_rig *rig, unsigned percent)
 {
-    (void)say((struct chip *)rig, "noise %u", percent);
+    (void)chip_say((struct chip *)rig, "noise %u", percent);
 }
 
 static char *chip_memory(struct uvk_rig *rig, unsigned half)
 {
     struct chip *chip = (struct chip *)rig;
-    bool other = chip->halves > 1 && half_of(chip, 1) == (int)half;
-    const char *text = choose(chip, other) ? say(chip, "memory") : NULL;
+    bool other = chip->halves > 1 && chip_half(chip, 1) == (int)half;
+    const char *text = chip_choose(chip, other) ? chip_say(chip, "memory") : NULL;
     char *memory = g_strdup(text);
 
-    (void)choose(chip, 0);
+    (void)chip_choose(chip, 0);
     return memory;
 }
 
@@ -456,11 +336,11 @@ static enum uvk_half_trouble chip_trouble(struct uvk_rig *rig)
 static void chip_restart(struct uvk_rig *rig, unsigned half)
 {
     struct chip *chip = (struct chip *)rig;
-    bool other = chip->halves > 1 && half_of(chip, 1) == (int)half;
+    bool other = chip->halves > 1 && chip_half(chip, 1) == (int)half;
 
-    (void)choose(chip, other);
-    (void)say(chip, "power");
-    (void)choose(chip, 0);
+    (void)chip_choose(chip, other);
+    (void)chip_say(chip, "power");
+    (void)chip_choose(chip, 0);
 }
 
 static void chip_button(struct uvk_rig *rig)
@@ -468,7 +348,7 @@ static void chip_button(struct uvk_rig *rig)
     struct chip *chip = (struct chip *)rig;
 
     rig->in_bootloader = false;
-    (void)say(chip, "button");
+    (void)chip_say(chip, "button");
 }
 
 static void chip_free(struct uvk_rig *rig)
@@ -505,7 +385,7 @@ static const struct rig_kind chip_kind = {
 
 static bool say_line(void *simulator, const char *line)
 {
-    return say(simulator, "%s", line) != NULL;
+    return chip_say(simulator, "%s", line) != NULL;
 }
 
 /* The layers are seen by a symbol; a file without symbols is an error, not "no layers". */
@@ -513,7 +393,7 @@ static bool load_symbols(struct chip *chip, const char *elf, GError **error)
 {
     char *path = g_canonicalize_filename(elf, NULL);
     char *hex = to_hex((const uint8_t *)path, strlen(path));
-    bool good = say(chip, "symbols %s", hex) != NULL;
+    bool good = chip_say(chip, "symbols %s", hex) != NULL;
 
     if (!good) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
@@ -547,22 +427,7 @@ static bool close_contacts(struct chip *chip, const struct wired *wired)
     bool good = true;
 
     for (unsigned i = 0; good && i < count; i++) {
-        good = say(chip, "change 0 %u 1", first + i) != NULL;
-    }
-    return good;
-}
-
-/* The pins that light something. */
-static bool watch_pins(struct chip *chip)
-{
-    const struct uvk_board *board = chip->rig.program->board;
-    bool good = board->backlight.pin == NULL ||
-                say(chip, "watch %s", board->backlight.pin->name) != NULL;
-
-    good = good &&
-           (board->strip.pin == NULL || say(chip, "watch %s", board->strip.pin->name) != NULL);
-    for (unsigned i = 0; good && i < board->lamp_count; i++) {
-        good = say(chip, "watch %s", board->lamps[i].pin->name) != NULL;
+        good = chip_say(chip, "change 0 %u 1", first + i) != NULL;
     }
     return good;
 }
@@ -573,9 +438,11 @@ static bool load_chip(struct chip *chip, unsigned index, const uint8_t *flash, s
     const char *memory = chip->rig.options.memories[MAX(wired.half, 0)];
     uint8_t *code = code_for(flash, size, wired.half, memory != NULL);
     char *hex = to_hex(code, size);
-    bool good = choose(chip, index) && wired_tell(&wired, &chip->rig.options, say_line, chip) &&
-                say(chip, "load %s", hex) != NULL && close_contacts(chip, &wired) &&
-                watch_pins(chip) && (memory == NULL || say(chip, "memory %s", memory) != NULL);
+    bool good = chip_choose(chip, index) &&
+                wired_tell(&wired, &chip->rig.options, say_line, chip) &&
+                chip_say(chip, "load %s", hex) != NULL && close_contacts(chip, &wired) &&
+                chip_watch_lights(chip) &&
+                (memory == NULL || chip_say(chip, "memory %s", memory) != NULL);
 
     g_free(hex);
     g_free(code);
@@ -590,7 +457,7 @@ static bool start(struct chip *chip)
     bool good = true;
 
     for (unsigned i = chip->halves; good && i-- > 0;) {
-        good = choose(chip, i) && say(chip, "start") != NULL;
+        good = chip_choose(chip, i) && chip_say(chip, "start") != NULL;
     }
     return good;
 }
@@ -605,7 +472,7 @@ static bool load(struct chip *chip, const uint8_t *flash, size_t size, const cha
         bool same = options->other_flash == NULL;
         good = load_chip(chip, 1, same ? flash : options->other_flash,
                          same ? size : options->other_size) &&
-               choose(chip, 0);
+               chip_choose(chip, 0);
     }
     if (!good) {
         return gone(error);
@@ -618,8 +485,9 @@ static bool load(struct chip *chip, const uint8_t *flash, size_t size, const cha
     }
     if (chip->halves > 1) {
         chip->attaching = true; /* it may be on the bus by then */
-        (void)say(chip, "run %u", SILENT_US);
-        good = choose(chip, 1) && say(chip, "suspend") != NULL && choose(chip, 0);
+        (void)chip_say(chip, "run %u", SILENT_US);
+        good =
+            chip_choose(chip, 1) && chip_say(chip, "suspend") != NULL && chip_choose(chip, 0);
     }
     return good || gone(error);
 }
@@ -633,12 +501,12 @@ static bool meet(struct chip *chip, GError **error)
         if (!uvk_rig_run(&chip->rig, 1000, error)) {
             return false;
         }
-        text = say(chip, "attached");
+        text = chip_say(chip, "attached");
         if (text != NULL && text[0] == '1') {
             break;
         }
     }
-    if (say(chip, "reset-bus") == NULL) {
+    if (chip_say(chip, "reset-bus") == NULL) {
         return gone(error);
     }
     if (!uvk_rig_run(&chip->rig, 10000, error) ||
@@ -646,7 +514,7 @@ static bool meet(struct chip *chip, GError **error)
         return false;
     }
     for (unsigned i = 0; i < UVK_HOST_INTERFACES; i++) {
-        if (chip->endpoints[i] != 0 && say(chip, "poll %u", chip->endpoints[i]) == NULL) {
+        if (chip->endpoints[i] != 0 && chip_say(chip, "poll %u", chip->endpoints[i]) == NULL) {
             return gone(error);
         }
     }

@@ -1,32 +1,13 @@
 /* timeline.c - a play over time: fingers, decisions, host, text. */
-#include "canvas.h"
-#include "film.h"
+#include "timeline.h"
 
 #include "uvrek/sheet.h"
 
 #include <string.h>
 
-#define WIDTH      1280.0
-#define LEFT       190.0 /* where time begins */
-#define RIGHT      40.0
-#define LANE       34.0
-#define BAR        20.0
-#define SMALL      12.0
-#define NORMAL     14.0
 #define LARGE      19.0
 #define CHAR_LANES 2u
 #define AT_ONCE    3000u /* microseconds: a press that waited for nothing */
-
-struct drawing {
-    const struct uvk_program *program;
-    const struct uvk_outcome *outcome;
-    struct canvas *canvas;
-    uint64_t first, last; /* microseconds that the time axis covers */
-    double y;             /* where the next thing goes */
-    double top;           /* of the lanes */
-    GPtrArray *notes;     /* of char *: the numbered decisions */
-    bool *marked;         /* of each moment: a decision that has its number */
-};
 
 static const struct uvk_moment *moment_at(const struct drawing *drawing, guint index)
 {
@@ -36,14 +17,6 @@ static const struct uvk_moment *moment_at(const struct drawing *drawing, guint i
 static guint moment_count(const struct drawing *drawing)
 {
     return drawing->outcome->moments->len;
-}
-
-static double x_of(const struct drawing *drawing, uint64_t time)
-{
-    double share = (double)(MIN(time, drawing->last) - MIN(time, drawing->first)) /
-                   (double)(drawing->last - drawing->first);
-
-    return LEFT + share * (WIDTH - LEFT - RIGHT);
 }
 
 /* From a little before the first finger to a little after the last thing that happened. */
@@ -64,19 +37,13 @@ static void find_span(struct drawing *drawing)
     drawing->last = MAX(last + (last - drawing->first) / 20, drawing->first + 20000);
 }
 
-static void lane_label(struct drawing *drawing, const char *text, bool bold)
-{
-    canvas_text(drawing->canvas, LEFT - 12, drawing->y + LANE / 2 + 5, NORMAL, TONE_INK,
-                ANCHOR_RIGHT, bold, text);
-}
-
 static void bar(struct drawing *drawing, uint64_t from, uint64_t to, enum tone fill,
                 bool hatched)
 {
-    double x = x_of(drawing, from);
+    double x = timeline_x(drawing, from);
 
-    canvas_box(drawing->canvas, x, drawing->y + (LANE - BAR) / 2, MAX(x_of(drawing, to) - x, 2),
-               BAR, fill, TONE_INK, hatched);
+    canvas_box(drawing->canvas, x, drawing->y + (LANE - BAR) / 2,
+               MAX(timeline_x(drawing, to) - x, 2), BAR, fill, TONE_INK, hatched);
 }
 
 /* ---- fingers and decisions ---------------------------------------------------------- */
@@ -146,7 +113,7 @@ static void mark(struct drawing *drawing, const struct uvk_moment *decision)
     guint index =
         (guint)(decision - (const struct uvk_moment *)(void *)drawing->outcome->moments->data);
     char *name = uvk_moment_source(drawing->program, decision);
-    double x = x_of(drawing, decision->time);
+    double x = timeline_x(drawing, decision->time);
     double y = drawing->y + LANE / 2;
     char number[12];
 
@@ -208,7 +175,7 @@ static void draw_press(struct drawing *drawing, guint index)
 /* One detent of a knob. */
 static void draw_turn(struct drawing *drawing, const struct uvk_moment *touch)
 {
-    double x = x_of(drawing, touch->time);
+    double x = timeline_x(drawing, touch->time);
 
     canvas_line(drawing->canvas, x, drawing->y + (LANE - BAR) / 2, x,
                 drawing->y + (LANE + BAR) / 2, TONE_INK, 3, false);
@@ -218,7 +185,7 @@ static void draw_finger(struct drawing *drawing, unsigned source)
 {
     char *name = uvk_source_text(drawing->program, source);
 
-    lane_label(drawing, name, false);
+    timeline_label(drawing, name, false);
     for (guint i = 0; i < moment_count(drawing); i++) {
         const struct uvk_moment *moment = moment_at(drawing, i);
         if (moment->kind != UVK_MOMENT_TOUCH || moment->source != source || !moment->down) {
@@ -246,7 +213,7 @@ static void draw_other_decisions(struct drawing *drawing)
             continue;
         }
         if (!labelled) {
-            lane_label(drawing, "together, counted", false);
+            timeline_label(drawing, "together, counted", false);
             labelled = true;
         }
         mark(drawing, moment);
@@ -272,7 +239,7 @@ static void draw_cable(struct drawing *drawing)
             }
         }
         if (!labelled) {
-            lane_label(drawing, "cable out", false);
+            timeline_label(drawing, "cable out", false);
             labelled = true;
         }
         bar(drawing, moment->time, until, TONE_PALE, false);
@@ -346,7 +313,7 @@ static void draw_held(struct drawing *drawing, guint index)
 static void draw_moves(struct drawing *drawing, guint index)
 {
     const struct uvk_notice *notice = &moment_at(drawing, index)->notice;
-    double x = x_of(drawing, notice->time);
+    double x = timeline_x(drawing, notice->time);
 
     canvas_line(drawing->canvas, x, drawing->y + (LANE - BAR) / 2 + 4, x,
                 drawing->y + (LANE + BAR) / 2 - 4, TONE_INK, 1, false);
@@ -357,7 +324,7 @@ static void draw_host_lane(struct drawing *drawing, guint first)
     const struct uvk_notice *notice = &moment_at(drawing, first)->notice;
     char *name = uvk_notice_text(notice);
 
-    lane_label(drawing, name, false);
+    timeline_label(drawing, name, false);
     for (guint i = first; i < moment_count(drawing); i++) {
         const struct uvk_moment *moment = moment_at(drawing, i);
         if (moment->kind != UVK_MOMENT_NOTICE || !same_key(&moment->notice, notice)) {
@@ -418,7 +385,7 @@ static void draw_typed(struct drawing *drawing)
         }
         text = visible(moment->notice.text);
         width = canvas_text_width(LARGE, false, text);
-        x = x_of(drawing, moment->time);
+        x = timeline_x(drawing, moment->time);
         lane = x >= ends[0] || ends[0] <= ends[1] ? 0 : 1;
         x = MAX(x, ends[lane]);
         canvas_text(drawing->canvas, x, drawing->y + 24 + 22 * lane, LARGE, TONE_INK,
@@ -427,7 +394,7 @@ static void draw_typed(struct drawing *drawing)
         any = true;
     }
     if (any) {
-        lane_label(drawing, "text", true);
+        timeline_label(drawing, "text", true);
         drawing->y += ends[1] > 0 ? LANE + 22 : LANE;
     }
 }
@@ -463,7 +430,7 @@ static void draw_axis(struct drawing *drawing)
         if (start + time < drawing->first) {
             continue;
         }
-        x = x_of(drawing, start + time);
+        x = timeline_x(drawing, start + time);
         g_snprintf(label, sizeof label, "%u", (unsigned)(time / 1000));
         canvas_line(drawing->canvas, x, drawing->top, x, bottom, TONE_PALE, 1, false);
         canvas_line(drawing->canvas, x, bottom, x, bottom + 5, TONE_INK, 1.5, false);
@@ -511,131 +478,6 @@ static void draw_head(struct drawing *drawing)
     drawing->y += 8;
 }
 
-/* ---- lights ------------------------------------------------------------------------------ */
-
-#define STRIP_LANE 64.0
-#define ROWS_MOST  32u
-
-/* What is drawn of a frame: a number that is the same while nothing changes. */
-typedef unsigned frame_value(const struct uvk_rig_lights *lights, unsigned which);
-
-static unsigned strip_value(const struct uvk_rig_lights *lights, unsigned which)
-{
-    return film_colour(lights->strip[which]);
-}
-
-static unsigned backlight_value(const struct uvk_rig_lights *lights, unsigned which)
-{
-    (void)which;
-    return lights->backlight;
-}
-
-static unsigned lamp_value(const struct uvk_rig_lights *lights, unsigned which)
-{
-    return lights->lamps >> which & 1u;
-}
-
-static unsigned value_at(const GArray *film, guint at, frame_value *value, unsigned which)
-{
-    return value(&g_array_index(film, struct uvk_frame, at).lights, which);
-}
-
-/* The frames from AT on that say the same: how many, and from where to where. */
-static guint same_frames(const struct drawing *drawing, guint at, frame_value *value,
-                         unsigned which, double *x, double *width)
-{
-    const GArray *film = drawing->outcome->film;
-    guint next = at + 1;
-    uint64_t to = drawing->last;
-
-    while (next < film->len &&
-           value_at(film, next, value, which) == value_at(film, at, value, which)) {
-        next++;
-    }
-    if (next < film->len) {
-        to = g_array_index(film, struct uvk_frame, next).time;
-    }
-    *x = x_of(drawing, MAX(g_array_index(film, struct uvk_frame, at).time, drawing->first));
-    *width = x_of(drawing, MAX(to, drawing->first)) - *x;
-    return next - at;
-}
-
-/* A row for each lamp, or for one of several. */
-static void draw_strip(struct drawing *drawing)
-{
-    const GArray *film = drawing->outcome->film;
-    unsigned count = g_array_index(film, struct uvk_frame, 0).lights.count;
-    unsigned rows = MIN(count, ROWS_MOST);
-    double height = STRIP_LANE / MAX(rows, 1);
-    double x;
-    double width;
-
-    if (rows == 0) {
-        return;
-    }
-    canvas_text(drawing->canvas, LEFT - 12, drawing->y + STRIP_LANE / 2 + 5, NORMAL, TONE_INK,
-                ANCHOR_RIGHT, false, "strip");
-    for (unsigned row = 0; row < rows; row++) {
-        unsigned lamp = row * count / rows;
-        for (guint i = 0; i < film->len;) {
-            unsigned colour = value_at(film, i, strip_value, lamp);
-            i += same_frames(drawing, i, strip_value, lamp, &x, &width);
-            canvas_box(drawing->canvas, x, drawing->y + row * height, width, height, TONE_NONE,
-                       TONE_NONE, false);
-            canvas_colour(drawing->canvas, colour);
-        }
-    }
-    drawing->y += STRIP_LANE + 8;
-}
-
-/* A lane of VALUE, as high as that is of MOST. */
-static void draw_level(struct drawing *drawing, const char *label, frame_value *value,
-                       unsigned which, unsigned most)
-{
-    const GArray *film = drawing->outcome->film;
-
-    lane_label(drawing, label, false);
-    for (guint i = 0; i < film->len;) {
-        double height = value_at(film, i, value, which) * BAR / most;
-        double x;
-        double width;
-        i += same_frames(drawing, i, value, which, &x, &width);
-        if (height > 0 && width > 0) {
-            canvas_box(drawing->canvas, x, drawing->y + (LANE + BAR) / 2 - height, width,
-                       height, TONE_MIDDLE, TONE_NONE, false);
-        }
-    }
-    drawing->y += LANE;
-}
-
-static void draw_own_lamps(struct drawing *drawing)
-{
-    const struct uvk_board *board = drawing->program->board;
-
-    for (unsigned i = 0; i < board->lamp_count; i++) {
-        char *label = g_strdup_printf("lamp %s", uvk_lamp_name(&board->lamps[i]));
-        draw_level(drawing, label, lamp_value, i, 1);
-        g_free(label);
-    }
-}
-
-static void draw_lights(struct drawing *drawing)
-{
-    const GArray *film = drawing->outcome->film;
-
-    if (film == NULL || film->len == 0) {
-        return;
-    }
-    canvas_text(drawing->canvas, LEFT, drawing->y + 14, SMALL, TONE_MIDDLE, ANCHOR_LEFT, false,
-                "lights");
-    drawing->y += 20;
-    draw_strip(drawing);
-    if (drawing->program->board->backlight.place.source != NULL) {
-        draw_level(drawing, "backlight", backlight_value, 0, UINT8_MAX);
-    }
-    draw_own_lamps(drawing);
-}
-
 static void draw_lanes(struct drawing *drawing)
 {
     g_ptr_array_set_size(drawing->notes, 0);
@@ -645,7 +487,7 @@ static void draw_lanes(struct drawing *drawing)
     draw_fingers(drawing);
     draw_host(drawing);
     draw_typed(drawing);
-    draw_lights(drawing);
+    timeline_lights(drawing);
 }
 
 bool uvk_timeline_draw(const struct uvk_program *program, const struct uvk_outcome *outcome,
