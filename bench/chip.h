@@ -1,4 +1,5 @@
-/* chip.h - a rig whose chip is simulated by a program of its own: chip.c, chip_lights.c. */
+/* chip.h - a rig whose chip is simulated by a program of its own: chip.c; what it lights
+ * up in chip_lights.c, the lines to it in chip_talk.c. */
 #ifndef UVREK_BENCH_CHIP_H
 #define UVREK_BENCH_CHIP_H
 
@@ -16,8 +17,8 @@ struct chip {
     bool attaching; /* the host is just meeting it */
 };
 
-/* A line goes to the simulator; what it answers, up to the next call. NULL: an error, or
- * nothing.
+/* chip_talk.c: a line goes to the simulator; what it answers, up to the next call. NULL: an
+ * error, or nothing.
  */
 const char *chip_say(struct chip *chip, const char *format, ...) G_GNUC_PRINTF(2, 3);
 
