@@ -198,6 +198,9 @@ struct key_address {
 };
 /* rNcM or dN; false if TEXT is no such address. */
 bool parse_address(const char *text, struct key_address *address);
+/* The key of HALF at ADDRESS; false if there is none. */
+bool key_wired_at(const struct uvk_board *board, unsigned half,
+                  const struct key_address *address, unsigned *key);
 /* The key at the address NODE, perhaps with its half before it; false if there is none. */
 bool find_address(struct reading *reading, const struct uvk_node *node, unsigned *key);
 

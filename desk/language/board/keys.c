@@ -6,9 +6,22 @@
 
 #define PLACE_MAX 100.0 /* key units */
 
+bool key_wired_at(const struct uvk_board *board, unsigned half,
+                  const struct key_address *address, unsigned *key)
+{
+    for (unsigned i = 0; i < board->key_count; i++) {
+        const struct uvk_key_place *at = &board->keys[i];
+        if (at->half == half && at->direct == address->direct && at->row == address->row &&
+            at->col == address->col) {
+            *key = i;
+            return true;
+        }
+    }
+    return false;
+}
+
 bool find_address(struct reading *reading, const struct uvk_node *node, unsigned *key)
 {
-    const struct uvk_board *board = reading->board;
     struct key_address address;
     int half = 0;
 
@@ -21,15 +34,7 @@ bool find_address(struct reading *reading, const struct uvk_node *node, unsigned
     if (half < 0 || node->kind != UVK_NODE_NAME || !parse_address(node->text, &address)) {
         return false;
     }
-    for (unsigned i = 0; i < board->key_count; i++) {
-        const struct uvk_key_place *at = &board->keys[i];
-        if (at->half == (unsigned)half && at->direct == address.direct &&
-            at->row == address.row && at->col == address.col) {
-            *key = i;
-            return true;
-        }
-    }
-    return false;
+    return key_wired_at(reading->board, (unsigned)half, &address, key);
 }
 
 /* ---- one line after the other -------------------------------------------------------- */

@@ -102,14 +102,9 @@ static int key_above(struct reading *reading, const struct uvk_node *node, unsig
             (uvk_board_strips(board) < 2 || board->keys[key].half == half)) {
             return (int)key;
         }
-    } else if (node->kind == UVK_NODE_NAME && parse_address(node->text, &address)) {
-        for (key = 0; key < board->key_count; key++) {
-            const struct uvk_key_place *at = &board->keys[key];
-            if (at->half == half && at->direct == address.direct && at->row == address.row &&
-                at->col == address.col) {
-                return (int)key;
-            }
-        }
+    } else if (node->kind == UVK_NODE_NAME && parse_address(node->text, &address) &&
+               key_wired_at(board, half, &address, &key)) {
+        return (int)key;
     }
     if (!reading->keys_unknown && !reading->places_unknown) {
         uvk_say(reading->messages, UVK_SAYS_OUTSIDE_MATRIX, node->place,
