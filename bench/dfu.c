@@ -126,8 +126,7 @@ static enum uvk_transfer standard(const struct uvk_dfu_boot *boot, const uint8_t
     return UVK_TRANSFER_DONE;
 }
 
-/* ---- requests of the class (DFU 1.1, 3) ---------------------------------------------------
- */
+/* ---- requests of the class (DFU 1.1, 3) ------------------------------------------------- */
 
 static enum uvk_transfer download(struct uvk_dfu_boot *boot, const uint8_t setup[8],
                                   uint8_t *data, size_t *size)
@@ -234,8 +233,7 @@ static enum uvk_transfer (*const answers[])(struct uvk_dfu_boot *boot, const uin
     [UVK_DFU_GETSTATE] = tell_state,   [UVK_DFU_ABORT] = abort_all,
 };
 
-/* ---- the gadget ---------------------------------------------------------------------------
- */
+/* ---- the gadget ------------------------------------------------------------------------- */
 
 static enum uvk_transfer class_request(struct uvk_dfu_boot *boot, const uint8_t setup[8],
                                        uint8_t *data, size_t *size)

@@ -47,8 +47,7 @@ static void program(struct uvk_dfu_boot *boot, size_t at, const uint8_t *data, s
     }
 }
 
-/* ---- as DFU 1.1 has it --------------------------------------------------------------------
- */
+/* ---- as DFU 1.1 has it ------------------------------------------------------------------ */
 
 enum uvk_transfer boot_take_block(struct uvk_dfu_boot *boot, unsigned block,
                                   const uint8_t *data, size_t size)
@@ -91,8 +90,7 @@ enum uvk_transfer boot_give_block(struct uvk_dfu_boot *boot, unsigned block, uin
     return UVK_TRANSFER_DONE;
 }
 
-/* ---- the extension ------------------------------------------------------------------------
- */
+/* ---- the extension ---------------------------------------------------------------------- */
 
 /* First and last address of a command, high bytes first. False: not within MOST bytes. */
 static bool read_range(const uint8_t *data, size_t most, size_t *first, size_t *last)

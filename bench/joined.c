@@ -164,8 +164,7 @@ struct joined *joined_new(const struct uvk_program *program, struct uvk_engine *
     enum uvk_status status;
 
     joined->board = program->board;
-    joined->answer_ms =
-        uvk_link_answer_ms(program->board->link.speed, (uint8_t)uvk_link_bytes(program->board));
+    joined->answer_ms = uvk_link_waits_ms(program->board);
     joined->image = image;
     joined->image_size = size;
     joined->random = 1;

@@ -25,8 +25,7 @@ bool uvk_rig_lights(struct uvk_rig *rig, struct uvk_rig_lights *lights)
            rig->kind->lights(rig, lights);
 }
 
-/* ---- over time ----------------------------------------------------------------------------
- */
+/* ---- over time -------------------------------------------------------------------------- */
 
 uint64_t rig_film_due(const struct uvk_rig *rig)
 {
@@ -60,8 +59,7 @@ const GArray *uvk_rig_film(const struct uvk_rig *rig)
     return rig->film;
 }
 
-/* ---- colours -------------------------------------------------------------------------------
- */
+/* ---- colours ---------------------------------------------------------------------------- */
 
 static uint8_t in_full(uint8_t scaled, uint8_t scale)
 {
@@ -80,8 +78,7 @@ bool uvk_rig_strip_timing(struct uvk_rig *rig, struct uvk_strip_timing *timing)
            rig->kind->timing(rig, timing);
 }
 
-/* ---- what a play expects ------------------------------------------------------------------
- */
+/* ---- what a play expects ---------------------------------------------------------------- */
 
 static char *colour_text(struct uvk_colour colour)
 {

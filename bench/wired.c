@@ -21,8 +21,7 @@ int wired_main(const struct uvk_board *board)
     return board->main == UVK_MAIN_SECOND;
 }
 
-/* ---- numbers --------------------------------------------------------------------------------
- */
+/* ---- numbers ---------------------------------------------------------------------------- */
 
 static unsigned pins_of_half(const struct uvk_half *half)
 {
@@ -88,8 +87,7 @@ bool wired_contact(const struct wired *wired, unsigned contact, unsigned *index)
     return false;
 }
 
-/* ---- lines ----------------------------------------------------------------------------------
- */
+/* ---- lines ------------------------------------------------------------------------------ */
 
 struct telling {
     const struct wired *wired;

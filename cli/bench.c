@@ -8,8 +8,7 @@
 #include <string.h>
 #include <unistd.h>
 
-/* ---- faults -------------------------------------------------------------------------------
- */
+/* ---- faults ----------------------------------------------------------------------------- */
 
 /* So far into the writing that half of it is done. */
 #define AMID_BYTES    3000u
@@ -52,8 +51,7 @@ static bool find_fault(const char *name, struct faults *faults)
     return false;
 }
 
-/* ---- starting -----------------------------------------------------------------------------
- */
+/* ---- starting --------------------------------------------------------------------------- */
 
 enum inside { INSIDE_NATIVE, INSIDE_CHIP, INSIDE_PROBE, INSIDE_EMPTY };
 
@@ -120,8 +118,7 @@ static bool begin(struct workbench *workbench, enum inside inside, GError **erro
     }
 }
 
-/* ---- working ------------------------------------------------------------------------------
- */
+/* ---- working ---------------------------------------------------------------------------- */
 
 static bool work(struct workbench *workbench, GError **error)
 {
@@ -216,8 +213,7 @@ static int bench(const char *path, const struct wishes *wishes)
     return status;
 }
 
-/* ---- the command --------------------------------------------------------------------------
- */
+/* ---- the command ------------------------------------------------------------------------ */
 
 static struct wishes wishes;
 static gboolean chip, empty, probe;

@@ -10,8 +10,7 @@
 
 #define ESCAPE_MS 25
 
-/* ---- the terminal -------------------------------------------------------------------------
- */
+/* ---- the terminal ----------------------------------------------------------------------- */
 
 bool canvas_begin(const char *without, GError **error)
 {
@@ -58,8 +57,7 @@ bool canvas_key(unsigned ms, int *key, bool *is_code)
     return kind != ERR;
 }
 
-/* ---- text on it ---------------------------------------------------------------------------
- */
+/* ---- text on it ------------------------------------------------------------------------- */
 
 /* TEXT from column X on, as much as the line takes. Returns where it ends. */
 int canvas_put(int y, int x, attr_t attributes, const char *text)
@@ -109,8 +107,7 @@ void canvas_bar(int y, const char *left, const char *right)
     }
 }
 
-/* ---- the picture --------------------------------------------------------------------------
- */
+/* ---- the picture ------------------------------------------------------------------------ */
 
 /* How far a view that is wider or higher than its room is moved, so that what is chosen shows.
  */

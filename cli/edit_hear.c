@@ -32,8 +32,7 @@ bool edit_listen(struct editor *editor, GError **error)
     return uvk_live_watch(editor->session->live, MASK, error);
 }
 
-/* ---- contacts and layers ------------------------------------------------------------------
- */
+/* ---- contacts and layers ---------------------------------------------------------------- */
 
 static void choose(struct editor *editor, unsigned cell)
 {

@@ -13,8 +13,7 @@
 #define LINES_LEAST  16
 #define COLS_LEAST   60
 
-/* ---- the picture --------------------------------------------------------------------------
- */
+/* ---- the picture ------------------------------------------------------------------------ */
 
 static unsigned picture_lines(void)
 {
@@ -51,8 +50,7 @@ unsigned screen_beside(const struct editor *editor, int right, int down)
     return cell;
 }
 
-/* ---- below it -----------------------------------------------------------------------------
- */
+/* ---- below it --------------------------------------------------------------------------- */
 
 static bool is_on(const struct editor *editor, unsigned layer)
 {

@@ -100,8 +100,7 @@ static bool become(struct editor *editor, const char *text, size_t size)
     return true;
 }
 
-/* ---- a cell -------------------------------------------------------------------------------
- */
+/* ---- a cell ----------------------------------------------------------------------------- */
 
 /* The text with the chosen cell changed; NULL: *ERROR. */
 static char *with_cell(struct editor *editor, const char *cell, size_t *size, GError **error)
@@ -143,8 +142,7 @@ void edit_put(struct editor *editor, const char *cell)
     g_free(text);
 }
 
-/* ---- back and forth -----------------------------------------------------------------------
- */
+/* ---- back and forth --------------------------------------------------------------------- */
 
 void edit_undo(struct editor *editor)
 {

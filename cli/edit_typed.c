@@ -19,8 +19,7 @@ static void arm(struct editor *editor)
     editor->quiet_since = g_get_monotonic_time();
 }
 
-/* ---- acts ---------------------------------------------------------------------------------
- */
+/* ---- acts ------------------------------------------------------------------------------- */
 
 static void leave(struct editor *editor)
 {

@@ -10,8 +10,7 @@
 
 #define PATIENCE_MOST 86400
 
-/* ---- where it comes from --------------------------------------------------------------------
- */
+/* ---- where it comes from ---------------------------------------------------------------- */
 
 static void take_ids(struct wishes *wishes, const struct uvk_board *board)
 {
@@ -170,8 +169,7 @@ static int flash_nothing(const struct wishes *wishes)
     return run_errand(&errand, wishes, NULL);
 }
 
-/* ---- the command ----------------------------------------------------------------------------
- */
+/* ---- the command ------------------------------------------------------------------------ */
 
 static struct wishes wishes;
 static gint patience = 60;

@@ -8,8 +8,7 @@
 #include <stdio.h>
 #include <string.h>
 
-/* ---- a copy of what is in the chip --------------------------------------------------------
- */
+/* ---- a copy of what is in the chip ------------------------------------------------------ */
 
 static bool fail(GError **error, enum uvk_problem problem, const char *what)
 {
@@ -51,8 +50,7 @@ static bool save(const char *path, const struct uvk_chip *chip, const uint8_t *c
     return good;
 }
 
-/* ---- before it is written ------------------------------------------------------------------
- */
+/* ---- before it is written --------------------------------------------------------------- */
 
 bool is_of_other_board(const struct errand *errand, const uint8_t *code, size_t size)
 {
@@ -100,8 +98,7 @@ bool look_before(const struct errand *errand, const struct wishes *wishes, const
     return wishes->save == NULL || save(wishes->save, errand->chip, code, size, error);
 }
 
-/* ---- the rule for udev ---------------------------------------------------------------------
- */
+/* ---- the rule for udev ------------------------------------------------------------------ */
 
 static void append_rule(GString *out, const char *what, unsigned vendor, unsigned product)
 {

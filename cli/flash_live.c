@@ -48,8 +48,7 @@ static void tell(const struct wishes *wishes, const struct session *session, con
     g_free(name);
 }
 
-/* ---- into the text ------------------------------------------------------------------------
- */
+/* ---- into the text ---------------------------------------------------------------------- */
 
 /* What to do about changes that the text does not say: asked, where somebody can answer. */
 static bool is_to_keep(const struct wishes *wishes, const char *path, GError **error)
@@ -125,8 +124,7 @@ static bool keep(struct session *session, const struct wishes *wishes, bool *wri
     return good;
 }
 
-/* ---- into the bootloader ------------------------------------------------------------------
- */
+/* ---- into the bootloader ---------------------------------------------------------------- */
 
 #define LEAVE_MS 3000u
 #define LOOK_MS  50u
@@ -156,8 +154,7 @@ static bool leave(struct session *session, const char *name, GError **error)
     return good;
 }
 
-/* ---- what is to be done -------------------------------------------------------------------
- */
+/* ---- what is to be done ----------------------------------------------------------------- */
 
 /* The firmware that is to come has the same keymap built in, so that what is kept stays right.
  */

@@ -24,8 +24,7 @@ static const struct {
     [UVK_FLASH_RUNNING] = {"running", NULL},
 };
 
-/* ---- JSON, an event a line ----------------------------------------------------------------
- */
+/* ---- JSON, an event a line -------------------------------------------------------------- */
 
 static void print_event(json_t *json)
 {
@@ -68,8 +67,7 @@ void show_happening(const struct wishes *wishes, const char *event, const char *
     (void)fflush(stdout);
 }
 
-/* ---- words --------------------------------------------------------------------------------
- */
+/* ---- words ------------------------------------------------------------------------------ */
 
 static void show_bar(const char *what, size_t done, size_t total)
 {
@@ -165,8 +163,7 @@ int show_failure(const struct shown *shown, GError *error)
     return print_problem(error);
 }
 
-/* ---- Ctrl-C -------------------------------------------------------------------------------
- */
+/* ---- Ctrl-C ----------------------------------------------------------------------------- */
 
 /* Whatever is in the chip's flash then, its bootloader is not touched. */
 static void on_interrupt(int number)

@@ -9,8 +9,7 @@
 #define WAIT_MS  200
 #define TYPED_MS 60 /* so late the keyboard may tell of a press that the terminal has got */
 
-/* ---- the keyboard -------------------------------------------------------------------------
- */
+/* ---- the keyboard ----------------------------------------------------------------------- */
 
 /* Does the keyboard do what the text says? Only then it is changed with it. */
 static bool link_up(struct editor *editor, GError **error)
@@ -55,8 +54,7 @@ static bool find_keyboard(struct editor *editor, GError **error)
     return true;
 }
 
-/* ---- the loop -----------------------------------------------------------------------------
- */
+/* ---- the loop --------------------------------------------------------------------------- */
 
 /* What comes from the keyboard that is edited is heard of by its door, too: a press that
  * chooses is no word. A letter that comes too early is forgotten when it chooses; what does

@@ -16,8 +16,7 @@
 #define QUIET_US 3000000 /* so long all keys are up when that was all */
 #define MASK     (1u << UVK_EVENT_CONTACT | 1u << UVK_EVENT_LAYERS)
 
-/* ---- recording ----------------------------------------------------------------------------
- */
+/* ---- recording -------------------------------------------------------------------------- */
 
 static bool fail(GError **error, const char *why)
 {
@@ -126,8 +125,7 @@ static bool hear_quietly(struct session *session, struct hearing *hearing, GErro
     return good;
 }
 
-/* ---- what it is as text -------------------------------------------------------------------
- */
+/* ---- what it is as text ----------------------------------------------------------------- */
 
 /* The host's side of it is what the same fingers do on a simulated keyboard. */
 static char *write_macro(const struct session *session, const char *name,
@@ -153,8 +151,7 @@ static char *write_macro(const struct session *session, const char *name,
     return text;
 }
 
-/* ---- to edit it ---------------------------------------------------------------------------
- */
+/* ---- to edit it ------------------------------------------------------------------------- */
 
 /* TEXT, as whoever sits here has changed it with an editor of theirs. NULL: *ERROR. */
 static char *edit_text(const char *text, GError **error)
@@ -215,8 +212,7 @@ static char *agreed(char *text, GError **error)
     }
 }
 
-/* ---- the command --------------------------------------------------------------------------
- */
+/* ---- the command ------------------------------------------------------------------------ */
 
 static char *record(struct session *session, const char *name, GError **error)
 {

@@ -129,8 +129,7 @@ int live_forget(const struct live_wishes *wishes, int count, char **words)
     return status;
 }
 
-/* ---- the other way ------------------------------------------------------------------------
- */
+/* ---- the other way ---------------------------------------------------------------------- */
 
 int live_pull(const struct live_wishes *wishes, int count, char **words)
 {

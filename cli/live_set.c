@@ -8,8 +8,7 @@
 #include <stdio.h>
 #include <string.h>
 
-/* ---- what is to change --------------------------------------------------------------------
- */
+/* ---- what is to change ------------------------------------------------------------------ */
 
 /* KEY [on LAYER] CELL, or one STATEMENT, or KEY and WITH change places. */
 struct change {
@@ -66,8 +65,7 @@ static int find_cell(const struct uvk_board *board, const char *name)
     return cell;
 }
 
-/* ---- the new text -------------------------------------------------------------------------
- */
+/* ---- the new text ----------------------------------------------------------------------- */
 
 static bool edit_cell(struct session *session, struct uvk_edits *edits,
                       const struct change *change, GError **error)
@@ -155,8 +153,7 @@ static char *edited(struct session *session, const struct change *change, size_t
     return whole;
 }
 
-/* ---- both, or neither ---------------------------------------------------------------------
- */
+/* ---- both, or neither ------------------------------------------------------------------- */
 
 /* The keyboard is found, its door open, and it does what the text says. */
 static bool begin(struct session *session, GError **error)

@@ -148,8 +148,7 @@ static void found_to_json(json_t *list, const struct session *session,
     put_text(object, "file", compared(session, found));
 }
 
-/* ---- for those who look at more than the live door ----------------------------------------
- */
+/* ---- for those who look at more than the live door -------------------------------------- */
 
 void print_live(const char *path, const char *at, json_t *json)
 {

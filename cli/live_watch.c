@@ -74,8 +74,7 @@ static void keep_event(struct watching *watching, const struct uvk_live_event *e
     g_free(why);
 }
 
-/* ---- in words -----------------------------------------------------------------------------
- */
+/* ---- in words --------------------------------------------------------------------------- */
 
 static void print_event(struct watching *watching, const struct uvk_live_event *event)
 {
@@ -145,8 +144,7 @@ static void event_to_json(struct watching *watching, const struct uvk_live_event
     print_json_line(json);
 }
 
-/* ---- watching -----------------------------------------------------------------------------
- */
+/* ---- watching --------------------------------------------------------------------------- */
 
 static void tell_lost(const struct watching *watching, unsigned lost)
 {

@@ -26,8 +26,7 @@ struct offers {
     GArray *matches; /* of struct match */
 };
 
-/* ---- all names ----------------------------------------------------------------------------
- */
+/* ---- all names -------------------------------------------------------------------------- */
 
 static void clear_name(void *data)
 {
@@ -156,8 +155,7 @@ void offers_free(struct offers *offers)
     }
 }
 
-/* ---- what matches -------------------------------------------------------------------------
- */
+/* ---- what matches ----------------------------------------------------------------------- */
 
 /* Without what people leave out: "leftclick", "left click" are left-click. Freed with g_free.
  */
@@ -319,8 +317,7 @@ char *offer_sentence(const struct offers *offers, const char *text, bool *good)
     return sentence;
 }
 
-/* ---- where is it --------------------------------------------------------------------------
- */
+/* ---- where is it ------------------------------------------------------------------------ */
 
 static bool mentions(const struct uvk_program *program, const struct uvk_value *value,
                      const char *text)

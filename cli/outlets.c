@@ -16,8 +16,7 @@
 #define POLL_MS    2      /* of the DFU bootloader */
 #define INPUT_MOST (1u << 20)
 
-/* ---- making them --------------------------------------------------------------------------
- */
+/* ---- making them ------------------------------------------------------------------------ */
 
 static const char *boot_of(const struct workbench *workbench)
 {
@@ -93,8 +92,7 @@ void outlets_close(struct workbench *workbench)
     }
 }
 
-/* ---- waiting ------------------------------------------------------------------------------
- */
+/* ---- waiting ---------------------------------------------------------------------------- */
 
 static bool is_taken(const struct workbench *workbench)
 {

@@ -25,8 +25,7 @@ static char *missing_packages(const GArray *needs)
     return g_string_free(packages, FALSE);
 }
 
-/* ---- what there is, and what stands in the way ----------------------------------------------
- */
+/* ---- what there is, and what stands in the way ------------------------------------------ */
 
 /* Libraries that this program can be built without, and what is not to be had then. */
 static const struct library {

@@ -46,8 +46,7 @@ struct touch *recorded_press(const GPtrArray *touches, unsigned cell, uint64_t t
     return NULL;
 }
 
-/* ---- a line -------------------------------------------------------------------------------
- */
+/* ---- a line ----------------------------------------------------------------------------- */
 
 struct reading {
     const struct uvk_board *board;
@@ -158,8 +157,7 @@ static bool read_line(const struct reading *reading, const char *line, GError **
     return good;
 }
 
-/* ---- the whole ----------------------------------------------------------------------------
- */
+/* ---- the whole -------------------------------------------------------------------------- */
 
 static bool read_lines(struct reading *reading, char *text, GError **error)
 {

@@ -11,8 +11,7 @@
 #include <stdio.h>
 #include <string.h>
 
-/* ---- what came of it ----------------------------------------------------------------------
- */
+/* ---- what came of it -------------------------------------------------------------------- */
 
 /* What the keyboard made of each press, this time. */
 static GPtrArray *decided(const struct replay *replay, const struct uvk_outcome *outcome)

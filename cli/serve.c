@@ -25,8 +25,7 @@ void unplug_all(struct workbench *workbench)
     }
 }
 
-/* ---- the three kinds ----------------------------------------------------------------------
- */
+/* ---- the three kinds -------------------------------------------------------------------- */
 
 /* How a bootloader is shown, looked after, and what it knows. */
 struct kind {
@@ -182,8 +181,7 @@ static const struct kind *kind_of(const struct workbench *workbench)
                                       : &port_kind;
 }
 
-/* ---- from its start to its end ------------------------------------------------------------
- */
+/* ---- from its start to its end ---------------------------------------------------------- */
 
 static bool show(struct workbench *workbench, const struct kind *kind, GError **error)
 {

@@ -165,8 +165,7 @@ static void place_all(struct fitting *fitting)
     }
 }
 
-/* ---- rows, with the new numbers of what they refer to --------------------------------------
- */
+/* ---- rows, with the new numbers of what they refer to ----------------------------------- */
 
 static uint16_t new_row(const struct fitting *fitting, unsigned table, uint16_t row)
 {

@@ -66,8 +66,7 @@ static inline uint16_t uvk_linked(const uint8_t *symbol)
 
 #endif
 
-/* ---- where the tables stand ---------------------------------------------------------------
- */
+/* ---- where the tables stand ------------------------------------------------------------- */
 
 #if UVK_USE_DIRECTORY || UVK_USE_LIVE
 
@@ -94,8 +93,7 @@ typedef uvk_image_bytes uvk_image_place;
 #define FIXED_ROWS(image, name)      LINKED_ROWS(image, name)
 #endif
 
-/* ---- bytes --------------------------------------------------------------------------------
- */
+/* ---- bytes ------------------------------------------------------------------------------ */
 
 /* Every byte of a table is read here, so that a change is seen from one place: byte FIELD of a
  * row; and two bytes, the low one first. */

@@ -5,8 +5,7 @@
 
 #include <string.h>
 
-/* ---- rows as they are in memory, and the order of their fields in an image -----------------
- */
+/* ---- rows as they are in memory, and the order of their fields in an image -------------- */
 
 #define FIELDS_MAX 9
 

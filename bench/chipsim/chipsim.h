@@ -2,42 +2,60 @@
  *
  * Every command is one line; every answer ends with a line "ok ..." or "error ...".
  *
+ * The board:
  *   wires PF OHMS OHMS N N   of the net that follows: the capacitance of each, the resistance
- * of drivers and of pulls, thousandths of the supply that are low, high pins NAME ... the pins
- * of the net, in the order of electric.h's indexes; the indexes behind the last one are ground
- * and power resistor INDEX           a resistor from that pin to ground switch A B DIODE a
- * switch between two of them (0 none, 1 A to B, 2 B to A) seed N                   for the
- * noise of floating pins load HEX                 machine code, from the start of flash on
+ *                            of drivers and of pulls, thousandths of the supply that are low,
+ *                            high
+ *   pins NAME ...            the pins of the net, in the order of electric.h's indexes; the
+ *                            indexes behind the last one are ground and power
+ *   resistor INDEX           a resistor from that pin to ground
+ *   switch A B DIODE         a switch between two of them (0 none, 1 A to B, 2 B to A)
+ *   seed N                   for the noise of floating pins
+ *   change NS INDEX CLOSED   a contact will close (1) or open (0) then
+ *
+ * The chip:
+ *   load HEX                 machine code, from the start of flash on
  *   symbols HEX              the path of the ELF file it came from
  *   start                    power on
  *   button                   the reset button is pressed
  *   power                    it goes, and comes back
- *   change NS INDEX CLOSED   a contact will close (1) or open (0) then
- *   poll ENDPOINT            the host polls that IN endpoint in each millisecond from now on
+ *   memory [HEX]             what outlives the power: "ok HEX"; or what it holds from now on
+ *   peek SYMBOL COUNT        bytes of RAM: "ok HEX"
  *   run US                   run up to that time. Before "ok US", in the order of events:
  *                              report US ENDPOINT HEX
  *                              attached US, detached US   (from the bus)
  *                              bootloader US      (it has jumped there; it stands still)
  *                              crashed US TEXT
- *   reset-bus                the host resets the bus
- *   setup HEX [HEX]          a control transfer: the setup packet, and data for the chip.
- *                            "ok HEX", "ok stall" or "ok timeout"
- *   attached                 "ok 1" when the chip shows itself on the bus
- *   peek SYMBOL COUNT        bytes of RAM: "ok HEX"
- *   suspend, resume          the host goes to sleep, and wakes up
- *   reset-then-suspend       both, the second one when the flag of the first was just read
- *   memory [HEX]             what outlives the power: "ok HEX"; or what it holds from now on
- *   half N                   of two chips, 0 or 1: what follows is for that one. The host is at
- * 0 link SENDS RECEIVES BIT  its pins of the cable between the two, one pin twice for one wire;
- * a bit's nanoseconds. When both have been told, they are joined cable in, cable out      it is
- * joined, or pulled noise N                  of a hundred frames on it, so many are damaged
  *   measure NAME             "ok N": idle-cycles, worst-cycles, stack-bytes, wakeups, passes,
  *                            usb-stopped (1: to save power), blocked-cycles (the longest time
  *                            without interrupts); forget: all of these from now on
+ *
+ * The host:
+ *   poll ENDPOINT            it polls that IN endpoint in each millisecond from now on
+ *   reset-bus                it resets the bus
+ *   setup HEX [HEX]          a control transfer: the setup packet, and data for the chip.
+ *                            "ok HEX", "ok stall" or "ok timeout"
+ *   give ENDPOINT HEX        a packet to that OUT endpoint: "ok", "ok stall" or "ok later"
+ *   attached                 "ok 1" when the chip shows itself on the bus
+ *   suspend, resume          it goes to sleep, and wakes up
+ *   reset-then-suspend       both, the second one when the flag of the first was just read
+ *
+ * The other half:
+ *   half N                   of two chips, 0 or 1: what follows is for that one. The host is
+ *                            at 0
+ *   link SENDS RECEIVES NS   its pins of the cable between the two, one pin twice for one wire;
+ *                            a bit's nanoseconds. When both have been told, they are joined
+ *   cable in, cable out      it is joined, or pulled
+ *   noise N                  of a hundred frames on it, so many are damaged
+ *
+ * Lights:
  *   watch PIN                what it lights counts from now on
  *   lit PIN                  "ok N": so many thousandths of the time it is high now
  *   strip PIN                what a strip on it shows: "ok FRAMES A B C D E F HEX", the
- * shortest and longest nanoseconds of a 0, of a 1, and from a bit to the next quit
+ *                            shortest and longest nanoseconds of a 0, of a 1, and from a bit
+ *                            to the next
+ *
+ *   quit
  *
  * What all simulators share stands in this folder; a folder for each chip has the functions
  * chip_ and usb_ below.
@@ -163,8 +181,7 @@ bool chip_peek(const struct sim *sim, uint32_t address, unsigned count, uint8_t 
 /* -1: it does not measure that. */
 long chip_measure(struct sim *sim, const char *name);
 
-/* ---- the host's side of a chip's cable ------------------------------------------------------
- */
+/* ---- the host's side of a chip's cable -------------------------------------------------- */
 
 enum transfer { TRANSFER_DONE, TRANSFER_STALL, TRANSFER_TIMEOUT };
 enum transfer usb_control(struct sim *sim, const uint8_t setup[8], uint8_t *data, size_t *size);

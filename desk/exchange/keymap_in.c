@@ -123,8 +123,7 @@ static void put_macro(struct text_out *out, const json_t *macro, const char *poi
     out_put(out, "  }\n");
 }
 
-/* ---- dances, combos, the leader, long presses ----------------------------------------------
- */
+/* ---- dances, combos, the leader, long presses ------------------------------------------- */
 
 static void put_does(struct text_out *out, const json_t *object, const char *pointer)
 {

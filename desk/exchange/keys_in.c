@@ -131,8 +131,7 @@ static bool read_spots(struct text_out *out, const struct placed_board *placed,
     return good;
 }
 
-/* ---- halves and lines ---------------------------------------------------------------------
- */
+/* ---- halves and lines ------------------------------------------------------------------- */
 
 /* The half before the dot of an address; in one piece there is no dot. */
 static int half_of(const json_t *board, const char *address)
@@ -231,8 +230,7 @@ static bool is_first(struct text_out *out, const struct placed_board *placed, gu
     return true;
 }
 
-/* ---- knobs without a switch ----------------------------------------------------------------
- */
+/* ---- knobs without a switch ------------------------------------------------------------- */
 
 /* Is there room for KNOB in a line whose keys lie as it does? As they usually are. */
 static bool fits_in(const struct placed_board *placed, const struct placed_key *knob,

@@ -49,8 +49,7 @@ static bool is_there_with(const struct combinations *all, const struct found_key
     return true;
 }
 
-/* ---- JSON ----------------------------------------------------------------------------------
- */
+/* ---- JSON ------------------------------------------------------------------------------- */
 
 void hand_to_json(json_t *json, enum uvk_hand hand)
 {

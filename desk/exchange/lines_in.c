@@ -113,8 +113,7 @@ static bool find_stagger(struct text_out *out, struct line *line)
     return true;
 }
 
-/* ---- moves of the pen ----------------------------------------------------------------------
- */
+/* ---- moves of the pen ------------------------------------------------------------------- */
 
 static void put_stagger(struct text_out *out, const struct line *line, struct pen *pen)
 {
@@ -166,8 +165,7 @@ static void move_pen(struct text_out *out, const struct line *line, struct pen *
     pen->y += 1;
 }
 
-/* ---- cells ---------------------------------------------------------------------------------
- */
+/* ---- cells ------------------------------------------------------------------------------ */
 
 /* False: the key would lie over the one before it. */
 static bool measure_gaps(const struct line *line, const struct placed_key *key,

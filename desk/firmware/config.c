@@ -215,8 +215,7 @@ static void define_link(GString *out, const struct uvk_board *board)
     }
     define(out, "UVK_LINK_BYTES", uvk_link_bytes(board));
     define(out, "UVK_LINK_SPEED", board->link.speed);
-    define(out, "UVK_LINK_ANSWER_MS",
-           uvk_link_answer_ms(board->link.speed, (uint8_t)uvk_link_bytes(board)));
+    define(out, "UVK_LINK_ANSWER_MS", uvk_link_waits_ms(board));
     define(out, "UVK_LINK_ONE_WIRE", board->link.one_wire);
     define(out, "UVK_LINK_STRAIGHT", board->link.straight);
     define_pin(out, "UVK_LINK_SENDS", board->link.transmit);

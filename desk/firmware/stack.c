@@ -80,8 +80,7 @@ static uint32_t near_target(uint32_t at, unsigned word, unsigned shift, unsigned
 
 static struct called find_called(struct walk *walk, uint32_t address);
 
-/* ---- what an instruction does to the state ------------------------------------------------
- */
+/* ---- what an instruction does to the state ---------------------------------------------- */
 
 /* LDI of X or Z. Nothing else is looked at: avr-gcc loads them right before it needs them so.
  */
@@ -159,8 +158,7 @@ static bool change(struct state *state, unsigned word)
     return true;
 }
 
-/* ---- where it goes on ----------------------------------------------------------------------
- */
+/* ---- where it goes on ------------------------------------------------------------------- */
 
 /* States that are still to be looked at, and those that were. */
 struct ways {

@@ -5,8 +5,7 @@
 
 #include <string.h>
 
-/* ---- finding it ---------------------------------------------------------------------------
- */
+/* ---- finding it ------------------------------------------------------------------------- */
 
 static const struct uvk_usb_interface *dfu_interface(const struct uvk_usb_device *device)
 {
@@ -87,8 +86,7 @@ static bool look(struct visit *visit, GPtrArray *found, GError **error)
     return good;
 }
 
-/* ---- writing -------------------------------------------------------------------------------
- */
+/* ---- writing ---------------------------------------------------------------------------- */
 
 /* The device NAME again; NULL: it has gone. */
 static const struct uvk_usb_device *device_named(const GPtrArray *devices, const char *name)

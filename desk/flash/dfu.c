@@ -5,8 +5,7 @@
 
 #define INTERFACE 4
 
-/* ---- what it says of itself ---------------------------------------------------------------
- */
+/* ---- what it says of itself ------------------------------------------------------------- */
 
 bool uvk_dfu_find(const uint8_t *configuration, size_t size, struct uvk_dfu_function *function)
 {
@@ -30,8 +29,7 @@ bool uvk_dfu_find(const uint8_t *configuration, size_t size, struct uvk_dfu_func
     return false;
 }
 
-/* ---- DFU 1.1 as it is ----------------------------------------------------------------------
- */
+/* ---- DFU 1.1 as it is ------------------------------------------------------------------- */
 
 static bool write_all(struct dfu *dfu, const uint8_t *code, size_t size, GError **error)
 {
@@ -113,8 +111,7 @@ static bool flash_plain(struct dfu *dfu, const uint8_t *code, size_t size, GErro
     return true;
 }
 
-/* ---- the door -------------------------------------------------------------------------------
- */
+/* ---- the door --------------------------------------------------------------------------- */
 
 static bool begin(struct dfu *dfu, GError **error)
 {

@@ -10,8 +10,7 @@ static bool send_command(struct dfu *dfu, const uint8_t *bytes, size_t size, con
     return dfu_send(dfu, 0, bytes, size, what, error);
 }
 
-/* ---- who is there ---------------------------------------------------------------------------
- */
+/* ---- who is there ----------------------------------------------------------------------- */
 
 static bool check_signature(struct dfu *dfu, GError **error)
 {

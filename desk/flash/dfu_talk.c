@@ -47,8 +47,7 @@ static bool fail_cut(struct dfu *dfu, enum uvk_cable_result result, const char *
     return false;
 }
 
-/* ---- requests ------------------------------------------------------------------------------
- */
+/* ---- requests --------------------------------------------------------------------------- */
 
 static enum uvk_cable_result ask(struct dfu *dfu, uint8_t type, enum uvk_dfu_request code,
                                  uint16_t value, uint8_t *data, size_t *size)

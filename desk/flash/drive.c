@@ -225,8 +225,7 @@ static bool write_file(struct visit *visit, const char *folder, const uint8_t *c
     return good;
 }
 
-/* ---- before that ---------------------------------------------------------------------------
- */
+/* ---- before that ------------------------------------------------------------------------ */
 
 /* Drives that can be read show what is in the chip as a file (UF2 File Format, "Files exposed
  * by bootloaders"). */

@@ -14,8 +14,7 @@ static bool fail(GError **error, const char *what)
     return false;
 }
 
-/* ---- ELF -----------------------------------------------------------------------------------
- */
+/* ---- ELF -------------------------------------------------------------------------------- */
 
 static bool is_loaded(const GElf_Phdr *segment, uint32_t machine)
 {

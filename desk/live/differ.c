@@ -32,8 +32,7 @@ static struct uvk_difference *add(struct differing *differing, char *where, char
     return difference;
 }
 
-/* ---- feels and macros that the same cells use ---------------------------------------------
- */
+/* ---- feels and macros that the same cells use ------------------------------------------- */
 
 static bool is_told(const struct differing *differing, const char *where)
 {
@@ -153,8 +152,7 @@ static bool block_differs(struct differing *differing, uvk_action one, uvk_actio
     return true;
 }
 
-/* ---- cells --------------------------------------------------------------------------------
- */
+/* ---- cells ------------------------------------------------------------------------------ */
 
 static bool same_cell(const struct uvk_image *one, const struct uvk_image *other,
                       unsigned layer, unsigned key)
@@ -243,8 +241,7 @@ static void compare_first_feel(struct differing *differing)
     }
 }
 
-/* ---- combos and leader sequences ----------------------------------------------------------
- */
+/* ---- combos and leader sequences -------------------------------------------------------- */
 
 /* Keys by what they are called on the board, joined by BETWEEN. */
 static char *keys_text(const struct lift *lift, uint16_t first, unsigned count,
@@ -358,8 +355,7 @@ static void compare_tables(struct differing *differing, bool combos)
     g_clear_pointer(&rows.old, g_hash_table_unref);
 }
 
-/* ---- settings, whens ----------------------------------------------------------------------
- */
+/* ---- settings, whens -------------------------------------------------------------------- */
 
 static char *setting_text(unsigned index, uint16_t value)
 {
@@ -423,8 +419,7 @@ static void compare_whens(struct differing *differing)
     }
 }
 
-/* ---- lights -------------------------------------------------------------------------------
- */
+/* ---- lights ----------------------------------------------------------------------------- */
 
 static void compare_lights(struct differing *differing)
 {

@@ -57,8 +57,7 @@ static char *value_text(const struct lift *lift, const struct uvk_value *value)
     return uvk_cell_name(lift->program, value);
 }
 
-/* ---- what has a name in the text ----------------------------------------------------------
- */
+/* ---- what has a name in the text -------------------------------------------------------- */
 
 /* The row of the steps behind the run that begins at ROW. */
 static uint16_t behind_run(const struct uvk_image *image, uint16_t row)
@@ -118,8 +117,7 @@ const char *lift_feel_name(const struct lift *lift, const struct uvk_feel *feel)
     return NULL;
 }
 
-/* ---- feels, macros, dances: as blocks -----------------------------------------------------
- */
+/* ---- feels, macros, dances: as blocks --------------------------------------------------- */
 
 char *lift_feel(const struct uvk_feel *feel)
 {
@@ -260,8 +258,7 @@ char *lift_dance(const struct lift *lift, uvk_action action)
     return g_string_free(out, FALSE);
 }
 
-/* ---- names for what has none --------------------------------------------------------------
- */
+/* ---- names for what has none ------------------------------------------------------------ */
 
 /* Is a thing of the text called so? */
 static bool is_used(const struct uvk_program *program, const char *name)
@@ -306,8 +303,7 @@ static char *name_for(const struct lift *lift, const char *what, const char *lin
     return name;
 }
 
-/* ---- actions ------------------------------------------------------------------------------
- */
+/* ---- actions ---------------------------------------------------------------------------- */
 
 static char *key_text(const struct lift *lift, uint8_t mods, uint16_t page, uint16_t usage)
 {

@@ -138,8 +138,7 @@ static void draw_knob(const struct block *block, const struct uvk_knob *knob)
     }
 }
 
-/* ---- combos ------------------------------------------------------------------------------
- */
+/* ---- combos ----------------------------------------------------------------------------- */
 
 /* A lettered dot at the key's left corner; the next one beside it. */
 static void draw_dot(const struct block *block, unsigned key, unsigned place,
@@ -175,8 +174,7 @@ static void draw_combos(const struct block *block)
     g_free(drawn);
 }
 
-/* ---- one layer ---------------------------------------------------------------------------
- */
+/* ---- one layer -------------------------------------------------------------------------- */
 
 static double block_width(const struct page *page)
 {
@@ -271,8 +269,7 @@ static void draw_block(const struct block *block, double left, double top)
     draw_notes(block);
 }
 
-/* ---- all layers --------------------------------------------------------------------------
- */
+/* ---- all layers ------------------------------------------------------------------------- */
 
 static struct block block_of(const struct uvk_program *program, const struct uvk_ways *ways,
                              struct page *page, unsigned layer)

@@ -7,8 +7,7 @@
 
 #include <string.h>
 
-/* ---- layers ------------------------------------------------------------------------------
- */
+/* ---- layers ----------------------------------------------------------------------------- */
 
 struct layer {
     const struct uvk_program *program;
@@ -161,8 +160,7 @@ static void append_wiring(GString *out, const struct uvk_program *program, unsig
     g_free(others);
 }
 
-/* ---- choices ------------------------------------------------------------------------------
- */
+/* ---- choices ---------------------------------------------------------------------------- */
 
 struct choosing {
     const struct uvk_board *board, *usual; /* usual NULL: it is the usual one */
@@ -196,8 +194,7 @@ static void append_choices(GString *out, const struct uvk_program *program, unsi
     g_ptr_array_free(variants, TRUE);
 }
 
-/* ---- pairs of pins ------------------------------------------------------------------------
- */
+/* ---- pairs of pins ---------------------------------------------------------------------- */
 
 /* TEXT, and spaces up to WIDTH characters. */
 static void append_padded(GString *out, const char *text, int width)

@@ -103,8 +103,7 @@ void picture_wiring(const struct uvk_program *program, struct canvas *canvas, do
     g_free(title);
 }
 
-/* ---- choices ------------------------------------------------------------------------------
- */
+/* ---- choices ---------------------------------------------------------------------------- */
 
 /* Keys that the board does not have as it is chosen stand out: white on black. */
 static void draw_place(const struct page *page, const struct uvk_board *usual, unsigned key)

@@ -75,8 +75,7 @@ enum uvk_dfu_status {
 #define UVK_DFU_SUFFIX_SIZE 16u
 #define UVK_DFU_ANY_ID      0xFFFFu
 
-/* ---- Atmel's extension: commands in the data of DNLOAD ------------------------------------
- */
+/* ---- Atmel's extension: commands in the data of DNLOAD ---------------------------------- */
 
 #define UVK_DFU_PROGRAM_COMMAND 0x01u /* 0, first address, last address; then see below */
 #define UVK_DFU_DISPLAY_COMMAND 0x03u /* 0, first address, last address; UPLOAD brings it */

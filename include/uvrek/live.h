@@ -82,8 +82,7 @@ bool uvk_live_asked(struct uvk_live *live, struct uvk_live_asking *asking, GErro
 bool uvk_live_skip(struct uvk_live *live, GError **error);
 bool uvk_live_shut(struct uvk_live *live, GError **error);
 
-/* ---- what it does, and is to do: with an open door -----------------------------------------
- */
+/* ---- what it does, and is to do: with an open door -------------------------------------- */
 
 /* What is in force, read from the keyboard; lasts until the next call of either, or of
  * uvk_live_change. NULL: *ERROR. */

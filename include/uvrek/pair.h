@@ -11,12 +11,14 @@ extern "C" {
 /* Bytes around what a frame on the link carries, and of a question: docs/link.md. */
 #define UVK_FRAME_AROUND 4u
 #define UVK_ASK_BYTES    2u
+#define UVK_ASK_SHOWN    5u /* more, while the computer has one light lit */
 
-/* Milliseconds until the answer to a question must have come, at SPEED bits a second, where the
- * longer of the two has BYTES_MAX bytes: what the wire needs, and something for the scan. */
-static inline uint8_t uvk_link_answer_ms(uint32_t speed, uint8_t bytes_max)
+/* Milliseconds until the answer to a question of ASK bytes must have come, at SPEED bits a
+ * second, where the longer answer has ANSWER bytes: what the wire needs, and something for the
+ * scan. */
+static inline uint8_t uvk_link_answer_ms(uint32_t speed, uint8_t ask, uint8_t answer)
 {
-    uint32_t bits = 10u * (UVK_FRAME_AROUND + UVK_ASK_BYTES + UVK_FRAME_AROUND + bytes_max);
+    uint32_t bits = 10u * (UVK_FRAME_AROUND + ask + UVK_FRAME_AROUND + answer);
 
     return (uint8_t)(1u + (bits * 1000u + speed / 2u) / speed);
 }

@@ -30,6 +30,9 @@ bool uvk_rows_are_lines(const struct uvk_half *half);
  * without what stands around it: docs/link.md. */
 unsigned uvk_link_bytes(const struct uvk_board *board);
 
+/* How long one half waits for the other one's answer (pair.h), milliseconds. */
+uint8_t uvk_link_waits_ms(const struct uvk_board *board);
+
 /* Where KEY is in the plan. */
 void uvk_scan_switch(const struct uvk_scan_plan *plan, const struct uvk_board *board,
                      unsigned key, unsigned *line, unsigned *sense);

@@ -10,7 +10,7 @@
 
 #include <string.h>
 
-/* Questions: a head, and a byte of the status. Answers: a head, a byte of the print, a count
+/* Questions: a head, a byte of the status, what the computer has lit. Answers: a head, a byte of the print, a count
  * for each knob, a bit for each switch. In the head stand a number and two flags; of the status
  * and of the print, the number says which byte it is. */
 #define STATE_BEFORE 2u
@@ -24,8 +24,7 @@ enum { STATUS_PRINT_LOW, STATUS_PRINT_HIGH, STATUS_LAMPS, STATUS_LAYER, STATUS_L
 #define PRINT_BYTES 2u /* the first ones of the status */
 #define PRINT_SEEN  3u /* a bit for each */
 
-/* ---- what this half is ----------------------------------------------------------------------
- */
+/* ---- what this half is ------------------------------------------------------------------ */
 
 /* Bytes of an answer of this half, or of the other one; more than 255 count as 255. */
 static uint8_t state_size(const struct uvk_engine *engine, bool own)
@@ -138,8 +137,7 @@ static void compare_print(struct uvk_pair *pair, uint8_t index, uint8_t byte)
     }
 }
 
-/* ---- the main half -------------------------------------------------------------------------
- */
+/* ---- the main half ---------------------------------------------------------------------- */
 
 static void lose_other_half(struct uvk_pair *pair)
 {
@@ -173,7 +171,8 @@ static uint8_t status_byte(const struct uvk_engine *engine, uint8_t index, uint8
 uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lit, uint8_t out[UVK_FRAME_MAX])
 {
     struct uvk_pair *pair = &engine->pair;
-    uint8_t content[UVK_ASK_BYTES];
+    uint8_t content[UVK_ASK_BYTES + UVK_ASK_SHOWN];
+    uint8_t shown = uvk_lights_tell_shown(engine, content + UVK_ASK_BYTES);
 
     uvk_receiver_rest(&pair->receiver); /* what has not come by now does not come */
     pair->number = (uint8_t)(pair->number + NUMBER_STEP);
@@ -181,7 +180,7 @@ uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lit, uint8_t out[UVK_FRA
     content[1] = status_byte(engine, turn_of(pair->number, status_bytes(engine)), lit);
     pair->answered = false;
     pair->waited = 0;
-    return uvk_frame_put(out, UVK_FRAME_ASK, content, UVK_ASK_BYTES);
+    return uvk_frame_put(out, UVK_FRAME_ASK, content, (uint8_t)(UVK_ASK_BYTES + shown));
 }
 
 void uvk_half_wait(struct uvk_engine *engine)
@@ -291,8 +290,7 @@ static void take_state(struct uvk_engine *engine, uint8_t *at, uint8_t size)
     take_lines(engine, take_knobs(engine, at + STATE_BEFORE, first));
 }
 
-/* ---- the other half -------------------------------------------------------------------------
- */
+/* ---- the other half --------------------------------------------------------------------- */
 
 static uint8_t *put_knobs(struct uvk_engine *engine, struct uvk_port *port, uint8_t *at)
 {
@@ -355,8 +353,9 @@ static void take_status(struct uvk_engine *engine, uint8_t first, uint8_t byte)
     }
 }
 
+/* To a QUESTION of SIZE bytes. */
 static uint8_t answer(struct uvk_engine *engine, struct uvk_port *port, const uint8_t *question,
-                      uint8_t out[UVK_FRAME_MAX])
+                      uint8_t size, uint8_t out[UVK_FRAME_MAX])
 {
     struct uvk_pair *pair = &engine->pair;
     uint8_t content[UVK_FRAME_BYTES_MAX];
@@ -369,6 +368,7 @@ static uint8_t answer(struct uvk_engine *engine, struct uvk_port *port, const ui
     pair->silence = 0;
     pair->same_half = ((question[0] & HEAD_SECOND) != 0) == pair->second;
     take_status(engine, question[0], question[1]);
+    uvk_lights_hear_shown(engine, question + UVK_ASK_BYTES, (uint8_t)(size - UVK_ASK_BYTES));
     memset(content, 0, sizeof content);
     content[0] = head(pair, question[0] & HEAD_NUMBER, pair->fresh);
     content[1] = print_byte(pair, turn_of(question[0], PRINT_BYTES));
@@ -407,18 +407,14 @@ uint8_t uvk_half_take(struct uvk_engine *engine, struct uvk_port *port, uint8_t 
         }
         return 0;
     }
-    if (size != UVK_ASK_BYTES) {
-        return 0;
-    }
     if (pair->leads) {
         meet_other_main(engine, (content[0] & HEAD_SECOND) != 0);
         return 0;
     }
-    return answer(engine, port, content, out);
+    return answer(engine, port, content, size, out);
 }
 
-/* ---- what is known -------------------------------------------------------------------------
- */
+/* ---- what is known ---------------------------------------------------------------------- */
 
 uint8_t uvk_half_lamps(const struct uvk_engine *engine)
 {

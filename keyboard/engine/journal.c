@@ -42,8 +42,7 @@ static uint8_t read(struct uvk_port *port, uint8_t bank, uint16_t at)
     return uvk_port_memory_read(port, (uint16_t)(bank * UVK_BANK_BYTES + at));
 }
 
-/* ---- reading --------------------------------------------------------------------------------
- */
+/* ---- reading ---------------------------------------------------------------------------- */
 
 /* Is there a whole record AT? Its size with all around it; 0: there is none. */
 static uint16_t record_at(struct uvk_port *port, uint8_t bank, uint16_t at)
@@ -205,8 +204,7 @@ uint16_t uvk_journal_get_long(const struct uvk_journal *journal, struct uvk_port
     return size;
 }
 
-/* ---- asking ---------------------------------------------------------------------------------
- */
+/* ---- asking ----------------------------------------------------------------------------- */
 
 bool uvk_journal_is_idle(const struct uvk_journal *journal)
 {
@@ -259,8 +257,7 @@ void uvk_journal_forget(struct uvk_journal *journal)
     }
 }
 
-/* ---- writing --------------------------------------------------------------------------------
- */
+/* ---- writing ---------------------------------------------------------------------------- */
 
 /* The record that is being written, as it will stand there: the wanted one, or a head. */
 struct record {

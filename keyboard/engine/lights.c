@@ -179,8 +179,7 @@ void uvk_lights_act(struct uvk_engine *engine, uint8_t act)
 
 #endif
 
-/* ---- what is lit --------------------------------------------------------------------------
- */
+/* ---- what is lit ------------------------------------------------------------------------ */
 
 static bool is_dark(const struct uvk_engine *engine, struct uvk_port *port)
 {
@@ -378,6 +377,33 @@ void uvk_lights_hear(struct uvk_engine *engine, uint8_t index, uint8_t byte)
     }
 #endif
     (void)before;
+}
+
+uint8_t uvk_lights_tell_shown(const struct uvk_engine *engine, uint8_t out[UVK_ASK_SHOWN])
+{
+    const struct uvk_shown *shown = &engine->lights.shown;
+
+    out[0] = shown->kind;
+    out[1] = shown->lamp;
+    out[2] = shown->colour.red;
+    out[3] = shown->colour.green;
+    out[4] = shown->colour.blue;
+    return shown->kind != UVK_SHOWN_ALL ? UVK_ASK_SHOWN : 0;
+}
+
+/* Until a question says nothing of it; a second at the most, if there are no more. */
+void uvk_lights_hear_shown(struct uvk_engine *engine, const uint8_t *shown, uint8_t size)
+{
+    struct uvk_colour colour;
+
+    if (size < UVK_ASK_SHOWN || shown[0] >= UVK_SHOWN_KINDS) {
+        engine->lights.shown.kind = UVK_SHOWN_ALL;
+        return;
+    }
+    colour.red = shown[2];
+    colour.green = shown[3];
+    colour.blue = shown[4];
+    uvk_lights_show(engine, (enum uvk_light_shown)shown[0], shown[1], colour, 1);
 }
 
 void uvk_lights_follow(struct uvk_engine *engine, struct uvk_port *port)

@@ -65,6 +65,15 @@ static void find_mark(struct uvk_receiver *receiver)
     }
 }
 
+static bool is_of_question(uint8_t length)
+{
+#if UVK_USE_LIGHTS
+    return length == UVK_ASK_BYTES || length == UVK_ASK_BYTES + UVK_ASK_SHOWN;
+#else
+    return length == UVK_ASK_BYTES;
+#endif
+}
+
 /* What begins at the start of the bytes: not whole yet, whole, or no frame at all. */
 enum look { LOOK_PART, LOOK_WHOLE, LOOK_NONE };
 
@@ -75,9 +84,9 @@ static enum look look(const struct uvk_receiver *receiver)
     if (receiver->count <= AT_LENGTH) {
         return LOOK_PART;
     }
-    /* a question has one length: a wrong one must not swallow the next question */
+    /* any other length of a question must not swallow the next question */
     if (length > UVK_FRAME_BYTES_MAX ||
-        (receiver->bytes[0] == UVK_FRAME_ASK && length != UVK_ASK_BYTES)) {
+        (receiver->bytes[0] == UVK_FRAME_ASK && !is_of_question(length))) {
         return LOOK_NONE;
     }
     if (receiver->count < length + UVK_FRAME_AROUND) {

@@ -21,6 +21,9 @@ uint8_t uvk_effect_breath(uint16_t phase);
  */
 uint8_t uvk_lights_tell(const struct uvk_engine *engine, uint8_t index);
 void uvk_lights_hear(struct uvk_engine *engine, uint8_t index, uint8_t byte);
+/* What the computer has lit, UVK_ASK_SHOWN bytes, or 0: nothing; and that is heard. */
+uint8_t uvk_lights_tell_shown(const struct uvk_engine *engine, uint8_t out[UVK_ASK_SHOWN]);
+void uvk_lights_hear_shown(struct uvk_engine *engine, const uint8_t *shown, uint8_t size);
 /* What the lamps of the other half are to show; HOST: what the host's locks say. */
 static inline uint8_t uvk_lights_lit(const struct uvk_engine *engine, uint8_t host)
 {
@@ -59,6 +62,20 @@ static inline void uvk_lights_hear(struct uvk_engine *engine, uint8_t index, uin
     (void)engine;
     (void)index;
     (void)byte;
+}
+static inline uint8_t uvk_lights_tell_shown(const struct uvk_engine *engine,
+                                            uint8_t out[UVK_ASK_SHOWN])
+{
+    (void)engine;
+    (void)out;
+    return 0;
+}
+static inline void uvk_lights_hear_shown(struct uvk_engine *engine, const uint8_t *shown,
+                                         uint8_t size)
+{
+    (void)engine;
+    (void)shown;
+    (void)size;
 }
 static inline uint8_t uvk_lights_lit(const struct uvk_engine *engine, uint8_t host)
 {

@@ -53,8 +53,7 @@ void uvk_strip_touch(struct uvk_engine *engine, uint8_t line, uvk_bits closed)
     engine->strip.touched[line] |= closed;
 }
 
-/* ---- keys ---------------------------------------------------------------------------------
- */
+/* ---- keys ------------------------------------------------------------------------------- */
 
 static bool is_touched(const struct uvk_strip_state *strip, const struct uvk_strip_lamp *place)
 {
@@ -99,8 +98,7 @@ static void let_glow(struct uvk_engine *engine, uint8_t at, const struct uvk_str
     strip->glow[at] = UINT8_MAX;
 }
 
-/* ---- one lamp ------------------------------------------------------------------------------
- */
+/* ---- one lamp --------------------------------------------------------------------------- */
 
 static struct uvk_colour colour_of(struct uvk_engine *engine, uint8_t effect, uint8_t at,
                                    const struct uvk_strip_lamp *place)
@@ -133,8 +131,7 @@ static void put_colour(struct uvk_strip_state *strip, uint8_t own, struct uvk_co
     }
 }
 
-/* ---- a frame ------------------------------------------------------------------------------
- */
+/* ---- a frame ---------------------------------------------------------------------------- */
 
 static void begin_frame(struct uvk_engine *engine, const struct uvk_light_view *view)
 {

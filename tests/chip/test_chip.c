@@ -263,8 +263,7 @@ static void native_and_chip_agree(void **state)
     g_rand_free(random);
 }
 
-/* ---- USB ----------------------------------------------------------------------------------
- */
+/* ---- USB -------------------------------------------------------------------------------- */
 
 static void descriptors_are_as_the_standard_has_them(void **state)
 {
@@ -390,8 +389,7 @@ static void idle_rate_repeats_reports(void **state)
     steps("expect keys a");
 }
 
-/* ---- power ---------------------------------------------------------------------------------
- */
+/* ---- power ------------------------------------------------------------------------------ */
 
 static void sleeping_host_is_woken_where_it_allows_that(void **state)
 {

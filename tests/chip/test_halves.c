@@ -78,8 +78,7 @@ static void close_board(void)
     uvk_program_free(program);
 }
 
-/* ---- all plays of a cable, on all cables ---------------------------------------------------
- */
+/* ---- all plays of a cable, on all cables ------------------------------------------------ */
 
 static const char *const cables[] = {
     AVR("main usb; link uart D3 D2"),
@@ -134,8 +133,7 @@ static void plays_pass_over_every_cable(void **state)
     g_free(text);
 }
 
-/* ---- which half is which -------------------------------------------------------------------
- */
+/* ---- which half is which ---------------------------------------------------------------- */
 
 static void tap(unsigned key)
 {
@@ -211,8 +209,7 @@ static void halves_of_two_firmwares_do_not_mix(void **state)
     close_board();
 }
 
-/* ---- what is kept --------------------------------------------------------------------------
- */
+/* ---- what is kept ----------------------------------------------------------------------- */
 
 #define STORED_AVR AVR("main stored; link uart D3 D2")
 #define STORED_ARM ARM("main stored; link wire GP0")
@@ -332,8 +329,7 @@ static void power_cuts_leave_a_half_that_starts(void **state)
     }
 }
 
-/* ---- what it costs -------------------------------------------------------------------------
- */
+/* ---- what it costs ---------------------------------------------------------------------- */
 
 /* While the host sleeps, a key of the other half wakes it. */
 static void a_key_of_the_other_half_wakes_the_host(void **state)

@@ -72,8 +72,7 @@ static void close_board(void)
     uvk_program_free(program);
 }
 
-/* ---- what it tells -------------------------------------------------------------------------
- */
+/* ---- what it tells ---------------------------------------------------------------------- */
 
 static void watch(void)
 {
@@ -143,8 +142,7 @@ static void expect_press(unsigned key, const char *const *pairs, size_t chip)
     g_free(undone);
 }
 
-/* ---- tests ---------------------------------------------------------------------------------
- */
+/* ---- tests ------------------------------------------------------------------------------ */
 
 static void pins_that_a_key_joins_are_told(void **state)
 {

@@ -27,6 +27,18 @@ bench() {
     AT=$(sed -n 's/^a USB.IP server is at port //p' bench)
 }
 
+# STEP is true a moment later
+look() {
+    LOOKED=$((${LOOKED:-0} + 1))
+    printf 'wait 100ms\n%s\n' "$1" >&7
+    N=0
+    until test $(grep -c '^passed' bench) -ge $LOOKED; do
+        N=$((N + 1))
+        ! grep -E '^failed|error' bench && test $N -lt 3000 || exit 9
+        sleep 0.01
+    done
+}
+
 off() {
     exec 7>&-
     wait $B
@@ -99,8 +111,7 @@ try_keys() {
         *) type $key ;;
         esac
     done
-    printf 'wait 100ms\nexpect keys nothing\n' >&7
-    seen '^passed' bench
+    look 'expect keys nothing'
     sleep 0.3
     kill -INT $K 2> /dev/null
     wait $K

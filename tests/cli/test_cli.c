@@ -645,8 +645,7 @@ static void wrong_play_fails_the_same_way_on_both(void **state)
     g_free(path);
 }
 
-/* ---- build, flash, bench ------------------------------------------------------------------
- */
+/* ---- build, flash, bench ---------------------------------------------------------------- */
 
 static void build_reports_and_remembers(void **state)
 {
@@ -1066,8 +1065,7 @@ static void another_project_links_the_library(void **state)
     g_free(source);
 }
 
-/* ---- examples ------------------------------------------------------------------------------
- */
+/* ---- examples --------------------------------------------------------------------------- */
 
 static void examples_run(void **state)
 {

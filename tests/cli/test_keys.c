@@ -22,8 +22,7 @@ static bool one_chip(void)
     return g_getenv("UVREK_ONE_CHIP") != NULL;
 }
 
-/* ---- keys ----------------------------------------------------------------------------------
- */
+/* ---- keys ------------------------------------------------------------------------------- */
 
 /* With a FAULT ("": none), by the keyboard's own firmware, or by a probe, which asks for no
  * consent: where wires are wrong the keys that a keyboard asks for may not come. */
@@ -93,8 +92,7 @@ static void presses_go_back_when_the_desk_is_gone(void **state)
            0, "the host received \"l\"\n", NULL);
 }
 
-/* ---- wires ---------------------------------------------------------------------------------
- */
+/* ---- wires ------------------------------------------------------------------------------ */
 
 /* With FAULT the keys are pressed as they are asked for; the file is corrected, and SAYS so.
  * What runs on the board as it really is, by that file, is what the keymap says. */
@@ -239,8 +237,7 @@ static void a_board_is_learned_from_nothing(void **state)
         NULL);
 }
 
-/* ---- a dead key ----------------------------------------------------------------------------
- */
+/* ---- a dead key ------------------------------------------------------------------------- */
 
 static void the_work_of_a_dead_key_goes_to_another(void **state)
 {

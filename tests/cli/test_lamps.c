@@ -4,14 +4,16 @@
 
 #include <string.h>
 
-#define TOOLS                                                                                  \
-    "cp " SOURCE_FOLDER "/tests/plays/lights.uvk $SCRATCH/booth.uvk && cd $SCRATCH && "        \
-    "rm -rf memory state && sed -i '/^play /,$d; s/^keymap booth {$/&\\n  live { room 256 "    \
-    "}/' "                                                                                     \
-    "booth.uvk; ROAD=; . " SOURCE_FOLDER "/tests/cli/running.sh; "                             \
-    "look() { printf 'wait 100ms\\n%s\\n' \"$1\" >&7; seen '^passed' bench; }; "
-#define BEGIN TOOLS "bench booth && consent booth.uvk && "
-#define END   "; S=$?; exec 7>&-; wait $B; cat bench | grep failed; exit $S"
+/* A copy of FILE, a text of tests/plays, as NAME.uvk, with an open door. */
+#define TOOLS_OF(file, name)                                                                   \
+    "cp " SOURCE_FOLDER "/tests/plays/" file " $SCRATCH/" name ".uvk && cd $SCRATCH && "       \
+    "rm -rf memory state && "                                                                  \
+    "sed -i '/^play /,$d; s/^keymap .* {$/&\\n  live { room 256 }/' " name                     \
+    ".uvk; ROAD=; . " SOURCE_FOLDER "/tests/cli/running.sh; "
+#define BEGIN_OF(file, name) TOOLS_OF(file, name) "bench " name " && consent " name ".uvk && "
+#define TOOLS                TOOLS_OF("lights.uvk", "booth")
+#define BEGIN                BEGIN_OF("lights.uvk", "booth")
+#define END                  "; S=$?; exec 7>&-; wait $B; exit $S"
 
 static void lights_are_changed_live(void **state)
 {
@@ -57,6 +59,26 @@ static void one_lamp_is_lit(void **state)
            0, "backlight is lit for 10 seconds\n", NULL);
 }
 
+/* The computer's cable is in the left half. */
+static void one_lamp_of_the_other_half_is_lit(void **state)
+{
+    (void)state;
+    expect(
+        BEGIN_OF("lights-halves.uvk",
+                 "wings") "live light wings.uvk right.r0c0 '#123456' && "
+                          "look 'expect light #123456 at right.r0c0' && "
+                          "look 'expect light #000000 at right.r0c1' && "
+                          "look 'expect light #000000 at left.r0c0' && "
+                          "echo 'wait 11s' >&7; look 'expect light #204080 at right.r0c1' && "
+                          "look 'expect light #204080 at left.r0c0'" END,
+        0, "right.r0c0 is lit for 10 seconds\n", NULL);
+    expect(
+        BEGIN_OF("lights-halves.uvk", "wings") "live light wings.uvk left.r0c0 '#123456' && "
+                                               "look 'expect light #123456 at left.r0c0' && "
+                                               "look 'expect light #000000 at right.r0c0'" END,
+        0, "left.r0c0 is lit for 10 seconds\n", NULL);
+}
+
 /* Eight moments of twenty lamps each; a colour that a strip was sent is among them. */
 static void a_film_has_eight_moments(void **state)
 {
@@ -91,6 +113,7 @@ int main(void)
         cmocka_unit_test(lights_are_changed_live),
         cmocka_unit_test(lights_are_pulled_into_the_text),
         cmocka_unit_test(one_lamp_is_lit),
+        cmocka_unit_test(one_lamp_of_the_other_half_is_lit),
         cmocka_unit_test(a_film_has_eight_moments),
         cmocka_unit_test(what_is_no_light_is_told),
     };

@@ -138,8 +138,7 @@ static void a_macro_is_recorded(void **state)
         NULL);
 }
 
-/* ---- keys ----------------------------------------------------------------------------------
- */
+/* ---- keys ------------------------------------------------------------------------------- */
 
 /* On the projection room's bench, the door opened; nothing that is pressed is typed. */
 static void tried(const char *commands, const char *out)

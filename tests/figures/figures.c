@@ -131,8 +131,7 @@ struct uvk_program *read_program(const char *text)
     return program;
 }
 
-/* ---- building ------------------------------------------------------------------------------
- */
+/* ---- building --------------------------------------------------------------------------- */
 
 static struct uvk_firmware *build(struct uvk_program *program, const char *cache,
                                   double *seconds)
@@ -292,8 +291,7 @@ static void measure_rebuild(const char *cache)
     uvk_program_free(two);
 }
 
-/* ---- large texts --------------------------------------------------------------------------
- */
+/* ---- large texts ------------------------------------------------------------------------ */
 
 /* A text of 5,000 lines: 200 layers of 64 keys, and plays. */
 static char *long_text(void)
@@ -356,8 +354,7 @@ static void measure_large(const char *folder)
     g_free(big);
 }
 
-/* ---- impatient bootloaders -----------------------------------------------------------------
- */
+/* ---- impatient bootloaders -------------------------------------------------------------- */
 
 #define TRIES    20u
 #define UNTIL_US 200000

@@ -37,8 +37,7 @@ static char *board_text(const struct cable *cable, const char *main_rule)
         cable->chip, main_rule, cable->link, cable->rows, cable->columns);
 }
 
-/* ---- delays -------------------------------------------------------------------------------
- */
+/* ---- delays ----------------------------------------------------------------------------- */
 
 #define PRESSES 150u
 
@@ -132,8 +131,7 @@ static void measure_cable(const struct cable *cable, const char *cache)
     g_free(board);
 }
 
-/* ---- sizes --------------------------------------------------------------------------------
- */
+/* ---- sizes ------------------------------------------------------------------------------ */
 
 #define RICH                                                                                   \
     "keymap rich {\n live { room 256 }\n feel calm { decide on-nested; rest 120ms; "           \
@@ -173,8 +171,7 @@ static void measure_sizes(const char *cache)
     g_free(board);
 }
 
-/* ---- a bad cable --------------------------------------------------------------------------
- */
+/* ---- a bad cable ------------------------------------------------------------------------ */
 
 #define EVENTS  1000000u
 #define FINGERS 8u  /* keys of the other half that go up and down at once */
@@ -352,8 +349,7 @@ static void measure_loss(void)
     uvk_program_free(program);
 }
 
-/* ---- all of it ----------------------------------------------------------------------------
- */
+/* ---- all of it -------------------------------------------------------------------------- */
 
 static void measure_in_simulator(void)
 {

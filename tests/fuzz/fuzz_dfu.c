@@ -24,8 +24,7 @@ void g_usleep(gulong us)
     now += (gint64)us;
 }
 
-/* ---- a device that answers anything --------------------------------------------------------
- */
+/* ---- a device that answers anything ----------------------------------------------------- */
 
 struct stream {
     struct uvk_cable cable;

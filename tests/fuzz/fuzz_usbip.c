@@ -35,8 +35,7 @@ static bool fetch(void *self, unsigned endpoint, uint8_t packet[64], size_t *siz
     return endpoint < 8;
 }
 
-/* ---- a client that says anything ----------------------------------------------------------
- */
+/* ---- a client that says anything -------------------------------------------------------- */
 
 static GSocketConnection *connect_to(unsigned port)
 {
@@ -79,8 +78,7 @@ static void talk_to_server(const uint8_t *data, size_t size)
     }
 }
 
-/* ---- a server that says anything ----------------------------------------------------------
- */
+/* ---- a server that says anything -------------------------------------------------------- */
 
 struct speech {
     GSocket *socket;

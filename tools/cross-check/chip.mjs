@@ -2,6 +2,7 @@
 // contents, resets that keep RAM, waiting for interrupts that are never taken.
 import { RP2040, GPIOPinState } from 'rp2040js';
 import { DRIVES } from './net.mjs';
+import { driveInTime } from './pio.mjs';
 
 const ROM_TO_USB = 0x200;
 const ROM_ERASE = 0x208, ROM_PROGRAM = 0x20c, ROM_NOTHING = 0x210;
@@ -66,6 +67,7 @@ export class Chip {
     watchdog.onWatchdogTrigger = () => { this.resetReason = watchdog.reason; };
     this.resetReason = 0;
     this.neverTakeInterrupts();
+    mcu.pio.forEach((pio) => driveInTime(pio, mcu.clock));
     this.usb.onEndpointWrite = (endpoint, bytes) => this.sent[endpoint].push(bytes);
     this.usb.onEndpointRead = (endpoint) => { this.armed ||= endpoint === 0; };
     mcu.gpio.forEach((pin, index) => pin.addListener(() => this.onPin(index)));

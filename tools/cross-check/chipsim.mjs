@@ -7,11 +7,13 @@
 // With UVREK_UF2=FILE.uf2 the chip starts from that file, which must hold what it is told to load.
 import { readFileSync, readSync, writeSync } from 'node:fs';
 import { Chip } from './chip.mjs';
+import { Light } from './lights.mjs';
 import { DRIVES, Net } from './net.mjs';
 
 const FRAME = 1_000_000, STEP = 50_000, TIMEOUT = 500_000_000, EP0 = 8, SLEEP_WITHIN = 2_000_000;
 
-const state = { wires: {}, pins: [], resistors: new Set(), changes: [], polled: new Set() };
+const state = { wires: {}, pins: [], resistors: new Set(), changes: [], polled: new Set(),
+  lights: new Map() };
 let chip, net;
 
 const say = (text) => writeSync(1, text + '\n');
@@ -58,10 +60,18 @@ function makeNet() {
 }
 
 function followPin(pin) {
+  state.lights.get(pin)?.set(chip.now(), isHigh(pin));
   const index = state.pins.indexOf(pin);
   if (index < 0) return;
   const drive = chip.driveOf(pin);
   net.drive(index, drive === DRIVES.FLOATING && state.resistors.has(index) ? DRIVES.PULL_DOWN : drive);
+}
+
+const isHigh = (pin) => chip.driveOf(pin) === DRIVES.HIGH;
+
+function lightOn(name, say) {
+  const light = state.lights.get(+name.slice(2));
+  return light === undefined ? 'error that pin is not watched' : `ok ${say(light)}`;
 }
 
 // ---- the host -----------------------------------------------------------------------------------
@@ -189,7 +199,7 @@ const commands = {
     chip = new Chip(state.code);
     chip.onPin = followPin;
     for (const pin of net.pins) pin.level = undefined;
-    for (const pin of state.pins) followPin(pin);
+    for (const pin of [...state.pins, ...state.lights.keys()]) followPin(pin);
   },
   button: () => 'error the emulator has no reset button',
   change: ([at, index, closed]) => {
@@ -219,6 +229,12 @@ const commands = {
   suspend: () => chip.suspend(true),
   resume: () => chip.suspend(false),
   measure: () => 'ok -1',
+  watch: ([name]) => {
+    const pin = +name.slice(2);
+    if (!state.lights.has(pin)) state.lights.set(pin, new Light());
+  },
+  lit: ([name]) => lightOn(name, (light) => light.share(chip.now())),
+  strip: ([name]) => lightOn(name, (light) => light.strip(chip.now())),
 };
 
 function answer(line) {

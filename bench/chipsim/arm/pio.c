@@ -33,8 +33,7 @@ static bool is_enabled(const struct sim *sim, unsigned index)
     return (sim->chip->pio.control >> index & 1u) != 0;
 }
 
-/* ---- FIFOs ----------------------------------------------------------------------------------
- */
+/* ---- FIFOs ------------------------------------------------------------------------------ */
 
 static unsigned depth(const struct pio_machine *machine, bool receives)
 {
@@ -86,8 +85,7 @@ void pio_interrupt(struct sim *sim)
     system_interrupt(sim, PIO_IRQ, (asserted & sim->chip->pio.enabled) != 0);
 }
 
-/* ---- pins -----------------------------------------------------------------------------------
- */
+/* ---- pins ------------------------------------------------------------------------------- */
 
 static unsigned link_pin(const char *name)
 {
@@ -126,8 +124,7 @@ static bool read_pin(struct sim *sim, unsigned pin, uint64_t at)
     return line_is_high(&sim->line, at);
 }
 
-/* ---- instructions ---------------------------------------------------------------------------
- */
+/* ---- instructions ----------------------------------------------------------------------- */
 
 static void jump(struct sim *sim, struct pio_machine *machine, uint32_t code, uint64_t at)
 {
@@ -250,8 +247,7 @@ static bool execute(struct sim *sim, struct pio_machine *machine, uint32_t code,
     return true;
 }
 
-/* ---- time -----------------------------------------------------------------------------------
- */
+/* ---- time ------------------------------------------------------------------------------- */
 
 static uint64_t period(const struct sim *sim, const struct pio_machine *machine)
 {
@@ -343,8 +339,7 @@ uint64_t pio_next(const struct sim *sim)
     return edge < next ? edge : next;
 }
 
-/* ---- registers ------------------------------------------------------------------------------
- */
+/* ---- registers -------------------------------------------------------------------------- */
 
 #define AT_TX       0x10u
 #define AT_RX       0x20u

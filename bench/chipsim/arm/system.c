@@ -26,8 +26,7 @@ static bool is_on(const struct sim *sim, uint64_t at)
     return at != 0 && sim->chip->ps >= at;
 }
 
-/* ---- clocks ---------------------------------------------------------------------------------
- */
+/* ---- clocks ----------------------------------------------------------------------------- */
 
 static uint32_t pll_mhz(const struct sim *sim, unsigned which)
 {
@@ -202,8 +201,7 @@ static bool write_pll_usb(struct sim *sim, uint32_t offset, uint32_t value)
     return write_pll(sim, 1, offset, value);
 }
 
-/* ---- resets, power-on ----------------------------------------------------------------------
- */
+/* ---- resets, power-on ------------------------------------------------------------------- */
 
 static bool read_resets(struct sim *sim, uint32_t offset, uint32_t *value)
 {

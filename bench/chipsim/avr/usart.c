@@ -42,8 +42,7 @@ static bool hears(const struct sim *sim)
     return sim->line.other != NULL && (sim->chip->usart.control & RXEN1) != 0;
 }
 
-/* ---- what comes in --------------------------------------------------------------------------
- */
+/* ---- what comes in ---------------------------------------------------------------------- */
 
 static void take_byte(struct sim *sim)
 {
@@ -92,8 +91,7 @@ static void listen(struct sim *sim, uint64_t at)
     }
 }
 
-/* ---- what goes out --------------------------------------------------------------------------
- */
+/* ---- what goes out ---------------------------------------------------------------------- */
 
 static void tell_empty(struct sim *sim)
 {
@@ -118,8 +116,7 @@ static void shift_out(struct sim *sim, uint64_t now)
     tell_empty(sim);
 }
 
-/* ---- as time passes -------------------------------------------------------------------------
- */
+/* ---- as time passes --------------------------------------------------------------------- */
 
 static uint64_t next_of(const struct sim *sim)
 {
@@ -151,8 +148,7 @@ void usart_advance(struct sim *sim, uint64_t now)
     usart->next = at;
 }
 
-/* ---- registers ------------------------------------------------------------------------------
- */
+/* ---- registers -------------------------------------------------------------------------- */
 
 static uint8_t read_status(avr_t *avr, avr_io_addr_t address, void *param)
 {

@@ -86,8 +86,7 @@ void read_strip(struct reading *reading, const struct uvk_node *statement, void 
     read_block(reading, block, strip_rules, G_N_ELEMENTS(strip_rules), "the strip", NULL);
 }
 
-/* ---- what lies above the lamps ------------------------------------------------------------
- */
+/* ---- what lies above the lamps ---------------------------------------------------------- */
 
 /* The key at NODE: on linked halves HALF's, else of any half. -1: it is no key, which is told.
  */

@@ -341,11 +341,29 @@ static unsigned bytes_of_half(const struct uvk_board *board, const struct uvk_sc
     return LINK_BYTES_HEAD + knobs + (bits + 7u) / 8u;
 }
 
-unsigned uvk_link_bytes(const struct uvk_board *board)
+/* Of the longest question. */
+static unsigned ask_bytes(const struct uvk_board *board)
+{
+    bool has_light = uvk_board_lights_up(board) || board->lamp_count > 0;
+
+    return UVK_ASK_BYTES + (has_light ? UVK_ASK_SHOWN : 0);
+}
+
+/* Of the longest answer. */
+static unsigned answer_bytes(const struct uvk_board *board)
 {
     struct uvk_scan_plan scan = uvk_board_scan(board);
-    unsigned first = bytes_of_half(board, &scan, 0);
-    unsigned second = bytes_of_half(board, &scan, 1);
 
-    return MAX(UVK_ASK_BYTES, MAX(first, second));
+    return MAX(bytes_of_half(board, &scan, 0), bytes_of_half(board, &scan, 1));
+}
+
+unsigned uvk_link_bytes(const struct uvk_board *board)
+{
+    return MAX(ask_bytes(board), answer_bytes(board));
+}
+
+uint8_t uvk_link_waits_ms(const struct uvk_board *board)
+{
+    return uvk_link_answer_ms(board->link.speed, (uint8_t)ask_bytes(board),
+                              (uint8_t)answer_bytes(board));
 }

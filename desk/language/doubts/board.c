@@ -77,8 +77,7 @@ static void look_at_choices(struct reading *reading, struct used *used)
     g_free(options);
 }
 
-/* ---- places without a key ------------------------------------------------------------------
- */
+/* ---- places without a key --------------------------------------------------------------- */
 
 static bool row_used(const struct used *used, unsigned half, unsigned row)
 {

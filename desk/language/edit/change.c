@@ -69,8 +69,7 @@ static const struct uvk_node *statement_at(const struct tree *tree, uint32_t at,
     return found;
 }
 
-/* ---- in the text ---------------------------------------------------------------------------
- */
+/* ---- in the text ------------------------------------------------------------------------ */
 
 static uint32_t skip_spaces(const char *text, uint32_t at)
 {
@@ -112,8 +111,7 @@ static bool stands_here(const struct uvk_edits *edits, struct uvk_place place, G
     return false;
 }
 
-/* ---- cells ---------------------------------------------------------------------------------
- */
+/* ---- cells ------------------------------------------------------------------------------ */
 
 /* Keep what stands behind a cell in its column: fewer or more spaces, but one at least. */
 static void replace_cell(struct uvk_edits *edits, struct uvk_place place, const char *text)
@@ -217,8 +215,7 @@ bool uvk_edit_cell(struct uvk_edits *edits, struct uvk_program *program, unsigne
     return true;
 }
 
-/* ---- statements ----------------------------------------------------------------------------
- */
+/* ---- statements ------------------------------------------------------------------------- */
 
 /* Behind LAST, the last statement of a block or of the file. */
 static void insert_behind(struct uvk_edits *edits, const struct uvk_node *last,
@@ -385,8 +382,7 @@ bool uvk_edit_replace(struct uvk_edits *edits, struct uvk_place of, const char *
     return good;
 }
 
-/* ---- taking out ---------------------------------------------------------------------------
- */
+/* ---- taking out ------------------------------------------------------------------------- */
 
 /* What goes with STATEMENT: its line, if nothing else is there; else its ';'. */
 static void remove_statement(struct uvk_edits *edits, struct uvk_place place)

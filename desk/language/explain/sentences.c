@@ -146,8 +146,7 @@ static void tell_usage(GString *out, const struct uvk_program *program,
     }
 }
 
-/* ---- layers, modifiers, the board -----------------------------------------------------------
- */
+/* ---- layers, modifiers, the board ------------------------------------------------------- */
 
 static void tell_layer(GString *out, const struct uvk_program *program,
                        const struct uvk_value *value)

@@ -312,8 +312,7 @@ void read_macro(struct reading *reading, const struct uvk_node *statement, void 
     doubt_name(reading, macro);
 }
 
-/* ---- all of them together -----------------------------------------------------------------
- */
+/* ---- all of them together --------------------------------------------------------------- */
 
 /* How deep LINES go, as far as is known of the other macros. */
 static unsigned depth_of(const unsigned *known, const struct uvk_macro_line *line)

@@ -373,8 +373,7 @@ static void note_host_key(struct uvk_typist *typist, uint8_t usage, bool down)
     }
 }
 
-/* ---- all ----------------------------------------------------------------------------------
- */
+/* ---- all -------------------------------------------------------------------------------- */
 
 static void xkb_key(struct uvk_typist *typist, uint8_t usage, bool down, bool taken,
                     GString *text)

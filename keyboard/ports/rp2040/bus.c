@@ -151,8 +151,7 @@ void uvk_endpoint_halt(uint8_t endpoint, bool on)
     data1[endpoint] = false;
 }
 
-/* ---- what has come ------------------------------------------------------------------------
- */
+/* ---- what has come ---------------------------------------------------------------------- */
 
 static void take_setup(struct uvk_usb *usb)
 {
@@ -225,8 +224,7 @@ void uvk_bus_task(struct uvk_usb *usb)
     take_live(usb);
 }
 
-/* ---- the bus ------------------------------------------------------------------------------
- */
+/* ---- the bus ---------------------------------------------------------------------------- */
 
 void uvk_bus_take_address(uint8_t address)
 {

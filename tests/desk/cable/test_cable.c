@@ -9,8 +9,7 @@
 #include <gio/gio.h>
 #include <string.h>
 
-/* ---- a device, and a server with it -------------------------------------------------------
- */
+/* ---- a device, and a server with it ----------------------------------------------------- */
 
 static const uint8_t device_bytes[18] = {18,   1,    0,    2,    0,    0, 0, 8, 0x09,
                                          0x12, 0x07, 0x00, 0x34, 0x12, 1, 2, 0, 1};
@@ -152,8 +151,7 @@ static enum uvk_cable_result ask(struct uvk_cable *cable, uint8_t type, uint8_t 
     return uvk_cable_ask(cable, &request, data, size, 200);
 }
 
-/* ---- both ends ------------------------------------------------------------------------------
- */
+/* ---- both ends -------------------------------------------------------------------------- */
 
 static void devices_are_listed(void **state)
 {

@@ -180,8 +180,7 @@ static void all_that_ships_comes_back(void **state)
     assert_true(folder_comes_back(SOURCE_FOLDER "/tests/plays") >= 20);
 }
 
-/* ---- boards -------------------------------------------------------------------------------
- */
+/* ---- boards ----------------------------------------------------------------------------- */
 
 #define MATRIX8                                                                                \
     " matrix { rows GP2 GP3 GP4 GP5 GP6 GP7 GP8 GP9\n"                                         \
@@ -339,8 +338,7 @@ static void random_boards_come_back(void **state)
     g_rand_free(random);
 }
 
-/* ---- other programs' JSON -------------------------------------------------------------------
- */
+/* ---- other programs' JSON --------------------------------------------------------------- */
 
 #define BOARD_HEAD                                                                             \
     "{\"uvrek-exchange\": 3, \"board\": {\"name\": \"slate\", \"chip\": \"atmega32u4\","       \

@@ -95,8 +95,7 @@ static void file_is_written_whole_or_not_at_all(void **state)
     g_free(missing);
 }
 
-/* ---- configuration ------------------------------------------------------------------------
- */
+/* ---- configuration ---------------------------------------------------------------------- */
 
 static char *config_of(const char *text)
 {
@@ -145,8 +144,7 @@ static void configuration_follows_the_keymap(void **state)
     g_free(rich);
 }
 
-/* ---- building -------------------------------------------------------------------------------
- */
+/* ---- building --------------------------------------------------------------------------- */
 
 static struct uvk_firmware *build(const char *text, const char *name, GError **error)
 {

@@ -37,8 +37,7 @@ static const struct kind {
     {"plain, and nothing else", {.plain = true, .transfer = 4096}, false},
 };
 
-/* ---- a cable of memory --------------------------------------------------------------------
- */
+/* ---- a cable of memory ------------------------------------------------------------------ */
 
 struct memory_cable {
     struct uvk_cable cable;
@@ -114,8 +113,7 @@ static void code_arrives_and_the_firmware_starts(void **state)
     }
 }
 
-/* ---- what goes wrong ----------------------------------------------------------------------
- */
+/* ---- what goes wrong -------------------------------------------------------------------- */
 
 static const struct trouble {
     const char *what;
@@ -289,8 +287,7 @@ static void a_refused_range_is_not_shown(void **state)
     uvk_dfu_boot_free(boot);
 }
 
-/* ---- before it is written -----------------------------------------------------------------
- */
+/* ---- before it is written --------------------------------------------------------------- */
 
 struct seen {
     bool asked, known, refuses;
@@ -367,8 +364,7 @@ static void bootloader_pages_are_never_written(void **state)
     g_free(large);
 }
 
-/* ---- descriptors --------------------------------------------------------------------------
- */
+/* ---- descriptors ------------------------------------------------------------------------ */
 
 static void descriptors_are_believed_in_nothing(void **state)
 {
@@ -394,8 +390,7 @@ static void descriptors_are_believed_in_nothing(void **state)
     }
 }
 
-/* ---- over USB/IP ---------------------------------------------------------------------------
- */
+/* ---- over USB/IP ------------------------------------------------------------------------ */
 
 struct served {
     struct uvk_usbip *server;

@@ -287,8 +287,7 @@ static void random_bytes_do_no_harm(void **state)
     uvk_bootloader_clear(&bootloader);
 }
 
-/* ---- a pseudo-terminal --------------------------------------------------------------------
- */
+/* ---- a pseudo-terminal ------------------------------------------------------------------ */
 
 struct server {
     struct uvk_terminal *terminal;
@@ -359,8 +358,7 @@ static void waiting_ends(void **state)
     g_error_free(error);
 }
 
-/* ---- by a drive ---------------------------------------------------------------------------
- */
+/* ---- by a drive ------------------------------------------------------------------------- */
 
 struct drive_server {
     struct uvk_drive *drive;

@@ -11,8 +11,7 @@
 #include <poll.h>
 #include <string.h>
 
-/* ---- bootloaders of all kinds, in a thread of their own -----------------------------------
- */
+/* ---- bootloaders of all kinds, in a thread of their own --------------------------------- */
 
 struct board {
     const struct uvk_chip *chip;
@@ -119,8 +118,7 @@ static void flash_board(struct board *board, const struct uvk_firmware *firmware
     }
 }
 
-/* ---- one keymap ----------------------------------------------------------------------------
- */
+/* ---- one keymap ------------------------------------------------------------------------- */
 
 static void play_all(struct uvk_program *program, const uint8_t *flash)
 {
@@ -172,8 +170,7 @@ static void every_road_brings_what_plays(void **state)
     }
 }
 
-/* ---- several bootloaders -------------------------------------------------------------------
- */
+/* ---- several bootloaders ---------------------------------------------------------------- */
 
 static void put_device(GByteArray *out, const char *name)
 {
@@ -247,8 +244,7 @@ static void one_of_several_has_to_be_named(void **state)
     g_free(where);
 }
 
-/* ---- the keyboard itself -------------------------------------------------------------------
- */
+/* ---- the keyboard itself ---------------------------------------------------------------- */
 
 struct exported {
     GThread *thread;

@@ -250,8 +250,7 @@ static void knobs_turn_both_ways_and_miss_nothing(void **state)
     end(&trial);
 }
 
-/* ---- a probe knows pins only ---------------------------------------------------------------
- */
+/* ---- a probe knows pins only ------------------------------------------------------------ */
 
 static unsigned pin_number(const struct trial *trial, const char *name)
 {

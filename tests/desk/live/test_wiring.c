@@ -235,8 +235,7 @@ static void any_wiring_is_learned(void **state)
     g_rand_free(random);
 }
 
-/* ---- presses -------------------------------------------------------------------------------
- */
+/* ---- presses ---------------------------------------------------------------------------- */
 
 static void presses_that_are_none_are_refused(void **state)
 {
@@ -311,8 +310,7 @@ static void what_no_file_can_say_is_told(void **state)
     clear(&bench);
 }
 
-/* ---- halves --------------------------------------------------------------------------------
- */
+/* ---- halves ----------------------------------------------------------------------------- */
 
 #define HALVES(left, right)                                                                    \
     "board two {\n chip atmega32u4\n usb { vendor 0x1209; product 9; maker \"T\" }\n"          \
@@ -373,8 +371,7 @@ static void a_statement_for_both_halves_is_not_changed_for_one(void **state)
     uvk_program_free(program);
 }
 
-/* ---- from nothing --------------------------------------------------------------------------
- */
+/* ---- from nothing ----------------------------------------------------------------------- */
 
 /* All keys of a board as they lie, line by line; then its knobs. */
 static struct uvk_discovery *discover(const struct uvk_board *board)

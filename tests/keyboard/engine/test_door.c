@@ -400,8 +400,7 @@ static void without_a_room_there_is_no_door(void **state)
     keyboard_close(&door.keyboard);
 }
 
-/* ---- presses that are only told ------------------------------------------------------------
- */
+/* ---- presses that are only told --------------------------------------------------------- */
 
 #define KEEPS (UVK_WATCH_KEEPS | 1u << UVK_EVENT_CONTACT | 1u << UVK_EVENT_SWITCH)
 

@@ -656,8 +656,7 @@ static void a_cut_frame_hides_none(void **state)
     }
 }
 
-/* ---- which half leads ----------------------------------------------------------------------
- */
+/* ---- which half leads ------------------------------------------------------------------- */
 
 /* Two halves with the port's own calls: what one sends, the other hears, unless it is mute. */
 struct ends {

@@ -19,8 +19,7 @@
 #define KINDS  6u /* kinds 2 to 7 are used here */
 #define FIRST  2u
 
-/* ---- a memory that can lose power ---------------------------------------------------------
- */
+/* ---- a memory that can lose power ------------------------------------------------------- */
 
 struct uvk_port {
     uint8_t memory[MEMORY];
@@ -83,8 +82,7 @@ void uvk_port_memory_erase(struct uvk_port *port, uint16_t at)
     }
 }
 
-/* ---- what is expected ---------------------------------------------------------------------
- */
+/* ---- what is expected ------------------------------------------------------------------- */
 
 struct value {
     uint8_t size; /* 0: there is none */
@@ -155,8 +153,7 @@ static void try_cut(const struct uvk_port *port, uint16_t at)
     assert_memory_equal(out, next.bytes, 3);
 }
 
-/* ---- tests --------------------------------------------------------------------------------
- */
+/* ---- tests ------------------------------------------------------------------------------ */
 
 static struct uvk_port port;
 

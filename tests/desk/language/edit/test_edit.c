@@ -183,8 +183,7 @@ static void what_cannot_be_is_told(void **state)
     uvk_program_free(program);
 }
 
-/* ---- all that ships -----------------------------------------------------------------------
- */
+/* ---- all that ships --------------------------------------------------------------------- */
 
 static char *without_spaces(const char *text)
 {

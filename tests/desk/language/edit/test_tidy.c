@@ -102,8 +102,7 @@ static void other_shapes_stay(void **state)
     }
 }
 
-/* ---- everything that ships, and keymaps at random ------------------------------------------
- */
+/* ---- everything that ships, and keymaps at random --------------------------------------- */
 
 static void keeps_its_image(const char *path, const char *text)
 {
@@ -177,8 +176,7 @@ static void random_keymaps_mean_the_same(void **state)
     g_rand_free(random);
 }
 
-/* ---- edits ----------------------------------------------------------------------------------
- */
+/* ---- edits ------------------------------------------------------------------------------ */
 
 static void edits_replace_nothing_else(void **state)
 {
