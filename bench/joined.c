@@ -120,8 +120,8 @@ static bool take(void *link, uint8_t *byte)
 void joined_tick(struct joined *joined, uint64_t now)
 {
     joined->now = now;
-    uvk_half_tick(joined->engines[MAIN], joined->ports[MAIN], true);
-    uvk_half_tick(joined->engines[OTHER], joined->ports[OTHER], false);
+    uvk_half_tick(joined->engines[MAIN], joined->ports[MAIN], (uint32_t)now, true);
+    uvk_half_tick(joined->engines[OTHER], joined->ports[OTHER], (uint32_t)now, false);
 }
 
 uint64_t joined_due(const struct joined *joined)

@@ -50,9 +50,10 @@ struct uvk_half_setup {
  * than a frame can tell; then nothing is changed. */
 enum uvk_status uvk_half_start(struct uvk_engine *engine, const struct uvk_half_setup *setup);
 
-/* Once a millisecond, before the pass. HOST: a host has set this half up. If this half leads,
- * the other one is asked; if not, there is nothing to pass. */
-void uvk_half_tick(struct uvk_engine *engine, struct uvk_port *port, bool host);
+/* Once a millisecond, before the pass, at NOW_US as the pass has it. HOST: a host has set this
+ * half up. If this half leads, the other one is asked; if not, there is nothing to pass. */
+void uvk_half_tick(struct uvk_engine *engine, struct uvk_port *port, uint32_t now_us,
+                   bool host);
 
 /* Take what has come from the other half, and answer. As often as the port can, and not from an
  * interrupt: a question has this half's lines scanned. */

@@ -196,8 +196,8 @@ void uvk_pair_start(struct uvk_usb *usb, bool second);
 /* Are the pins of the first half, or of the SECOND one, this chip's? */
 bool uvk_pair_has(const struct uvk_usb *usb, bool second);
 
-/* A millisecond has passed. True: this is the main half, a pass is due. */
-bool uvk_pair_tick(struct uvk_usb *usb, struct uvk_port *port);
+/* A millisecond has passed, it is NOW_US. True: this is the main half, a pass is due. */
+bool uvk_pair_tick(struct uvk_usb *usb, struct uvk_port *port, uint32_t now_us);
 
 /* As uvk_half_hear. */
 void uvk_pair_hear(struct uvk_usb *usb, struct uvk_port *port);
@@ -208,10 +208,11 @@ bool uvk_pair_may_sleep(const struct uvk_usb *usb);
 /* Which half the firmware is for, see pair.h. */
 extern const UVK_ROM uint8_t uvk_this_half;
 #else
-static inline bool uvk_pair_tick(struct uvk_usb *usb, struct uvk_port *port)
+static inline bool uvk_pair_tick(struct uvk_usb *usb, struct uvk_port *port, uint32_t now_us)
 {
     (void)usb;
     (void)port;
+    (void)now_us;
     return true;
 }
 static inline void uvk_pair_hear(struct uvk_usb *usb, struct uvk_port *port)

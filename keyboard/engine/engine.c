@@ -34,7 +34,7 @@ enum uvk_status uvk_engine_start(struct uvk_engine *engine, size_t room, uvk_ima
 }
 
 /* Count whole milliseconds without a division, which a small chip would pay for. */
-static void advance_clock(struct uvk_engine *engine, uint32_t now_us)
+void uvk_engine_clock(struct uvk_engine *engine, uint32_t now_us)
 {
     while ((uint32_t)(now_us - engine->clock_us) >= 1000u) {
         engine->clock_us += 1000u;
@@ -175,7 +175,7 @@ void uvk_engine_pass(struct uvk_engine *engine, struct uvk_port *port, uint32_t 
 {
     uint8_t steps = STEPS_A_PASS;
 
-    advance_clock(engine, now_us);
+    uvk_engine_clock(engine, now_us);
     if (age(engine)) {
         steps = 0;
     }

@@ -28,11 +28,12 @@ static bool is_to_ask(const struct uvk_engine *engine)
            (wins(pair) || pair->silence < UVK_HALF_GONE || engine->now % 3u == 0);
 }
 
-void uvk_half_tick(struct uvk_engine *engine, struct uvk_port *port, bool host)
+void uvk_half_tick(struct uvk_engine *engine, struct uvk_port *port, uint32_t now_us, bool host)
 {
     struct uvk_pair *pair = &engine->pair;
     uint8_t question[UVK_FRAME_MAX];
 
+    uvk_engine_clock(engine, now_us);
     uvk_half_wait(engine);
     uvk_half_lead(engine, may_lead(pair, host));
     if (pair->leads && is_to_ask(engine)) {

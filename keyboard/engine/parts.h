@@ -13,6 +13,9 @@ enum uvk_turn {
     UVK_TURN_DONE  /* the part has done something: that was the step of this pass */
 };
 
+/* engine.c: it is NOW_US. */
+void uvk_engine_clock(struct uvk_engine *engine, uint32_t now_us);
+
 /* ---- contacts become events ----------------------------------------------------------- */
 
 /* scan.c: read every line of this half. */

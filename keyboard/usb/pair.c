@@ -19,9 +19,9 @@ bool uvk_pair_has(const struct uvk_usb *usb, bool second)
     return UVK_HALVES_BY_HOST || uvk_half_is_second(usb->engine) == second;
 }
 
-bool uvk_pair_tick(struct uvk_usb *usb, struct uvk_port *port)
+bool uvk_pair_tick(struct uvk_usb *usb, struct uvk_port *port, uint32_t now_us)
 {
-    uvk_half_tick(usb->engine, port, usb->configuration != 0);
+    uvk_half_tick(usb->engine, port, now_us, usb->configuration != 0);
     return uvk_half_leads(usb->engine);
 }
 

@@ -252,7 +252,7 @@ static void millisecond(struct bad *bad)
     look_at_report(bad);
     for (unsigned i = 0; i < 2; i++) {
         bad->ports[i].time_us += 1000;
-        uvk_half_tick(&bad->engines[i], &bad->ports[i], i == 0);
+        uvk_half_tick(&bad->engines[i], &bad->ports[i], bad->ports[i].time_us, i == 0);
         uvk_half_hear(&bad->engines[1 - i], &bad->ports[1 - i]);
     }
     uvk_half_hear(&bad->engines[0], &bad->ports[0]);

@@ -77,7 +77,7 @@ static size_t say_frame(struct said *said, const uint8_t *data, size_t size)
     uint8_t length = (uint8_t)(size > 1 ? data[1] % (UVK_FRAME_BYTES_MAX + 1u) : 0);
     bool asks = (data[0] & 1u) != 0;
 
-    length = (uint8_t)(asks ? UVK_ASK_BYTES : length);
+    length = (uint8_t)(asks ? UVK_ASK_BYTES + (length & 1u) * UVK_ASK_SHOWN : length);
     length = (uint8_t)(size < 2u + length ? 0 : length);
     memcpy(content, data + (size < 2 ? size : 2), length);
     said->count =
@@ -135,7 +135,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
         if (what >= 0xC0) { /* a millisecond, with a host or without one */
             port.time_us += 1000;
             contacts = what;
-            uvk_half_tick(&engine, &port, (what & 1u) != 0);
+            uvk_half_tick(&engine, &port, port.time_us, (what & 1u) != 0);
             uvk_engine_pass(&engine, &port, port.time_us);
             port.endpoints[0].size = 0;
             port.endpoints[1].size = 0;

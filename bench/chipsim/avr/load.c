@@ -2,6 +2,7 @@
 #include "avr.h"
 
 #include <avr_adc.h>
+#include <avr_extint.h>
 
 #include <stdlib.h>
 #include <string.h>
@@ -77,6 +78,15 @@ void chip_free(struct sim *sim)
     free(sim->chip);
 }
 
+/* Nothing of ours has interrupts at a low level; looking for them at each cycle makes a low pin
+ * very slow. */
+static void look_less(avr_t *avr)
+{
+    for (uint8_t i = 0; i < EXTINT_COUNT; i++) {
+        avr_extint_set_strict_lvl_trig(avr, i, 0);
+    }
+}
+
 /* A reset of the chip takes the ports along; the net has to follow. */
 static void on_reset(avr_t *avr)
 {
@@ -85,6 +95,7 @@ static void on_reset(avr_t *avr)
     if (sim->chip->reset_before != NULL) {
         sim->chip->reset_before(avr);
     }
+    look_less(avr);
     usart_reset(sim);
     pins_sync(sim);
 }
@@ -100,6 +111,7 @@ void chip_start(struct sim *sim)
     measure_poison(sim);
     sim->chip->reset_before = sim->chip->avr->reset;
     sim->chip->avr->reset = on_reset;
+    look_less(sim->chip->avr);
     pins_sync(sim);
 }
 

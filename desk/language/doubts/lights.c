@@ -100,8 +100,22 @@ static void doubt_lamps(struct reading *reading)
     }
 }
 
+/* A lamp that is dark takes a milliampere: with no more than that there is none for light. */
+static void doubt_limit(struct reading *reading)
+{
+    const struct uvk_strip *strip = &reading->board->strip;
+    unsigned dark = strip->count * MAX(1u, uvk_board_strips(reading->board));
+
+    if (strip->place.source != NULL && strip->limit <= dark) {
+        uvk_say(reading->messages, UVK_SAYS_DARK_LIGHTS, strip->place, NULL,
+                "the strip stays dark: %u mA is all that its %u lamps take when they are dark",
+                strip->limit, dark);
+    }
+}
+
 void doubt_lights(struct reading *reading)
 {
+    doubt_limit(reading);
     doubt_cells(reading);
     doubt_block(reading);
     doubt_colours(reading);

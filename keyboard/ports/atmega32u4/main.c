@@ -59,7 +59,7 @@ static void one_millisecond(void)
     uvk_usb_tick(&port.usb);
     uvk_kept_tick(&port.usb, &port);
     uvk_live_tick(&port.usb, &port);
-    if (uvk_pair_tick(&port.usb, &port)) {
+    if (uvk_pair_tick(&port.usb, &port, port.time_us)) {
         pass();
     }
     uvk_lights_task();
@@ -124,7 +124,7 @@ static bool has_come(void)
 static void ask_sleepily(void)
 {
     ticks = 0;
-    (void)uvk_pair_tick(&port.usb, &port);
+    (void)uvk_pair_tick(&port.usb, &port, port.time_us);
     while (ticks < ANSWER_TICKS) {
         uvk_pair_hear(&port.usb, &port);
     }

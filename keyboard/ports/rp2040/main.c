@@ -25,7 +25,7 @@ static void one_pass(uint32_t now)
     uvk_usb_tick(&port.usb);
     uvk_kept_tick(&port.usb, &port);
     uvk_live_tick(&port.usb, &port);
-    if (uvk_pair_tick(&port.usb, &port)) {
+    if (uvk_pair_tick(&port.usb, &port, now)) {
         pass(now);
     }
     uvk_power_alive(now);

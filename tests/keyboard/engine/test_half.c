@@ -3,6 +3,7 @@
 #include "keyboard.h"
 
 #include "uvrek/half.h"
+#include "uvrek/lights.h"
 
 #include <string.h>
 
@@ -692,10 +693,11 @@ static bool wire_take(void *link, uint8_t *byte)
     return true;
 }
 
-static void ends_open(struct ends *ends, enum uvk_half_role role, bool second_wins)
+static void ends_open_text(struct ends *ends, const char *text, enum uvk_half_role role,
+                           bool second_wins)
 {
     memset(ends, 0, sizeof *ends);
-    pair_open(&ends->pair, KEYMAP);
+    pair_open(&ends->pair, text);
     for (unsigned i = 0; i < 2; i++) {
         const struct uvk_half_setup setup = {i == 1, second_wins, role, 2, 1};
         struct uvk_port *port = &ends->pair.sides[i].port;
@@ -708,6 +710,11 @@ static void ends_open(struct ends *ends, enum uvk_half_role role, bool second_wi
     }
 }
 
+static void ends_open(struct ends *ends, enum uvk_half_role role, bool second_wins)
+{
+    ends_open_text(ends, KEYMAP, role, second_wins);
+}
+
 /* The two are not in step: each has its turn first. */
 static void run(struct ends *ends, unsigned milliseconds)
 {
@@ -716,7 +723,7 @@ static void run(struct ends *ends, unsigned milliseconds)
             unsigned i = (turn + ms) % 2;
             struct side *side = &ends->pair.sides[i];
             side->port.time_us += 1000;
-            uvk_half_tick(&side->engine, &side->port, ends->host[i]);
+            uvk_half_tick(&side->engine, &side->port, side->port.time_us, ends->host[i]);
             uvk_half_hear(&ends->pair.sides[1 - i].engine, &ends->pair.sides[1 - i].port);
             uvk_half_hear(&side->engine, &side->port);
             if (uvk_half_leads(&side->engine)) {
@@ -803,9 +810,90 @@ static void the_host_may_say_which_half_it_is(void **state)
     }
 }
 
+/* ---- one light, to look at it ------------------------------------------------------------ */
+
+#define LIT_WITH(lights)                                                                       \
+    "board wings {\n chip rp2040\n halves left right { main usb; link uart GP0 GP1 }\n"        \
+    " matrix { rows GP2 GP3; cols GP4 GP5; flow row->col }\n"                                  \
+    " strip GP8 { count 2; limit 400mA }\n lamp num-lock GP10\n lamp caps-lock GP11\n"         \
+    " keys left {\n r0c0 r0c1\n r1c0 r1c1\n }\n keys right mirror left gap 1\n}\n"             \
+    "keymap k {\n lights { " lights " }\n layer base {\n a b c d\n e f g h\n }\n}\n"
+
+/* The red of both lamps of the half SIDE. */
+static void assert_red(const struct ends *ends, unsigned side, uint8_t first, uint8_t second)
+{
+    const struct uvk_port *port = &ends->pair.sides[side].port;
+
+    assert_int_equal(port->strip_count, 2);
+    assert_int_equal(port->strip[0], first);
+    assert_int_equal(port->strip[3], second);
+}
+
+static void assert_as_ever(const struct ends *ends, unsigned side)
+{
+    const uint8_t green[] = {0, 63, 0, 0, 63, 0}; /* half as bright, as the eye sees it */
+
+    assert_memory_equal(ends->pair.sides[side].port.strip, green, sizeof green);
+}
+
+static void one_light_of_the_other_half(void **state)
+{
+    const struct uvk_colour red = {200, 0, 0};
+    struct uvk_engine *leader;
+    struct ends ends;
+
+    (void)state;
+    ends_open_text(&ends, LIT_WITH("colour #00ff00"), UVK_HALF_WITH_HOST, false);
+    leader = &ends.pair.sides[0].engine;
+    ends.host[0] = true;
+    run(&ends, 50);
+    uvk_lights_show(leader, UVK_SHOWN_STRIP, 3, red, 2);
+    run(&ends, 100);
+    assert_red(&ends, 0, 0, 0);
+    assert_red(&ends, 1, 0, 200);
+    assert_int_equal(uvk_half_trouble(leader), UVK_HALF_WELL);
+    run(&ends, 2000);
+    assert_as_ever(&ends, 0);
+    assert_as_ever(&ends, 1);
+    uvk_lights_show(leader, UVK_SHOWN_LAMP, 1, red, 60);
+    run(&ends, 20);
+    assert_int_equal(ends.pair.sides[0].port.lit, 2);
+    assert_int_equal(ends.pair.sides[1].port.lit, 2);
+    ends.mute = true; /* a cable that is pulled does not keep it lit */
+    run(&ends, 1100);
+    assert_int_equal(ends.pair.sides[1].port.lit, 0);
+    pair_close(&ends.pair);
+}
+
+/* The other half breathes as smoothly as the main one, and with it. */
+static void both_halves_breathe_as_one(void **state)
+{
+    struct ends ends;
+    int most = 0;
+
+    (void)state;
+    ends_open_text(&ends, LIT_WITH("effect breathe; colour #00ff00; speed 2s"),
+                   UVK_HALF_WITH_HOST, false);
+    ends.host[0] = true;
+    run(&ends, 100);
+    for (unsigned ms = 0; ms < 2000; ms++) {
+        int green[2];
+        run(&ends, 1);
+        for (unsigned side = 0; side < 2; side++) {
+            green[side] = ends.pair.sides[side].port.strip[1];
+        }
+        assert_in_range(green[0] - green[1] + 2, 0, 4);
+        most = MAX(most, green[1]);
+    }
+    assert_in_range(most, 60, 64);
+    pair_close(&ends.pair);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(one_light_of_the_other_half),
+        cmocka_unit_test(both_halves_breathe_as_one),
         cmocka_unit_test(keys_of_both_halves_reach_the_host),
         cmocka_unit_test(knobs_of_both_halves_turn),
         cmocka_unit_test(pulled_keys_come_up_and_come_back),
