@@ -97,13 +97,13 @@ const char *chip_say(struct chip *chip, const char *format, ...)
     return good ? hear(chip) : NULL;
 }
 
-/* The halves of a board with a link, the main one first; -1: one chip reads it all. */
+/* The halves of a board with a link, that with the host first; -1: one chip reads it all. */
 int chip_half(const struct chip *chip, unsigned index)
 {
     const struct uvk_board *board = chip->rig.program->board;
-    int main_half = wired_main(board);
+    int with_host = wired_main(board) ^ chip->rig.options.other_host;
 
-    return chip->halves == 1 ? -1 : index == 0 ? main_half : 1 - main_half;
+    return chip->halves == 1 ? -1 : index == 0 ? with_host : 1 - with_host;
 }
 
 /* From now on all is for that chip. */

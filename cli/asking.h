@@ -25,6 +25,8 @@ struct hearing {
 bool hearing_begin(struct hearing *hearing, struct uvk_live *live, const struct uvk_chip *chip,
                    GError **error);
 void hearing_end(struct hearing *hearing);
+/* Go on with another probe of that chip. */
+bool hearing_move(struct hearing *hearing, struct uvk_live *live, GError **error);
 
 /* What is joined with no key down. */
 void hearing_join(const struct hearing *hearing, struct uvk_wiring *wiring);
@@ -49,6 +51,9 @@ enum heard {
 enum heard hear_press(struct hearing *hearing, GError **error);
 enum heard hear_turn(struct hearing *hearing, const struct uvk_pin **first,
                      const struct uvk_pin **second, GError **error);
+
+/* Wait for a line that is typed, whatever the probe says, if there is one. */
+enum heard hear_line(struct hearing *hearing);
 
 /* Ask for every key of WIRING, or those that ONLY names, and for its knobs. False: *ERROR. */
 bool ask_all(struct hearing *hearing, struct uvk_wiring *wiring,

@@ -164,6 +164,7 @@ struct wishes {
     struct outlets outlets;
     struct faults faults;
     const char *memory; /* the file that it is kept in */
+    const char *cable;  /* the half that has the computer's; NULL: the board's main one */
     unsigned stays;
     uint32_t seed;
     char **wrongs; /* of the board, as they were written; NULL: none */
@@ -185,6 +186,31 @@ static bool read_wrongs(struct workbench *workbench, char *const *texts, GError 
     return good;
 }
 
+/* False: *ERROR. */
+static bool read_cable(struct workbench *workbench, const char *half, GError **error)
+{
+    const struct uvk_board *board = workbench->program->board;
+    unsigned at = 0;
+
+    if (half == NULL) {
+        return true;
+    }
+    while (at < board->half_count && strcmp(board->halves[at].name, half) != 0) {
+        at++;
+    }
+    if (uvk_one_controller(board)) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
+                            "--cable is for a board with a controller in each half");
+        return false;
+    }
+    if (at == board->half_count) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "the board has no half '%s'", half);
+        return false;
+    }
+    workbench->options.other_host = (board->main == UVK_MAIN_SECOND) != (at == 1);
+    return true;
+}
+
 static int bench(const char *path, const struct wishes *wishes)
 {
     struct workbench workbench = {
@@ -200,6 +226,7 @@ static int bench(const char *path, const struct wishes *wishes)
     }
     workbench.text = g_string_new(NULL);
     if (!read_wrongs(&workbench, wishes->wrongs, &error) ||
+        !read_cable(&workbench, wishes->cable, &error) ||
         !memory_read(&workbench, wishes->memory, &error) ||
         !outlets_open(&workbench, &wishes->outlets, &wishes->faults, &error) ||
         !begin(&workbench, wishes->inside, &error) || !work(&workbench, &error) ||
@@ -217,7 +244,7 @@ static int bench(const char *path, const struct wishes *wishes)
 
 static struct wishes wishes;
 static gboolean chip, empty, probe;
-static gchar *fault, *memory;
+static gchar *fault, *memory, *cable;
 static gint seed = 1, stays;
 
 static const GOptionEntry options[] = {
@@ -248,6 +275,8 @@ static const GOptionEntry options[] = {
      "MS"},
     {"memory", 0, 0, G_OPTION_ARG_FILENAME, &memory,
      "Keep what outlives the power in this file (implies --chip)", "FILE"},
+    {"cable", 0, 0, G_OPTION_ARG_STRING, &cable,
+     "The computer's cable is in that half (implies --chip)", "HALF"},
     {"seed", 0, 0, G_OPTION_ARG_INT, &seed, "How the contacts bounce", "N"},
     G_OPTION_ENTRY_NULL};
 
@@ -269,10 +298,12 @@ static int run(int count, char **files)
         return STATUS_NOT_DONE;
     }
     wishes.memory = memory;
-    wishes.inside = empty                                              ? INSIDE_EMPTY
-                    : probe                                            ? INSIDE_PROBE
-                    : chip || outlets->usbip != NULL || memory != NULL ? INSIDE_CHIP
-                                                                       : INSIDE_NATIVE;
+    wishes.cable = cable;
+    chip = chip || outlets->usbip != NULL || memory != NULL || cable != NULL;
+    wishes.inside = empty   ? INSIDE_EMPTY
+                    : probe ? INSIDE_PROBE
+                    : chip  ? INSIDE_CHIP
+                            : INSIDE_NATIVE;
     wishes.stays = (unsigned)stays;
     wishes.seed = (uint32_t)seed;
     return bench(files[0], &wishes);

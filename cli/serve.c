@@ -260,12 +260,19 @@ static bool serve_half(struct workbench *workbench, unsigned half, GError **erro
     return true;
 }
 
+/* The half that the computer's cable is in. */
+static unsigned with_cable(const struct workbench *workbench)
+{
+    return (workbench->program->board->main == UVK_MAIN_SECOND) !=
+           workbench->options.other_host;
+}
+
 /* The one that was empty first, or the one that has gone to its bootloader. Then the USB cable
  * goes to the other one, if that is empty still. */
 static bool serve_halves(struct workbench *workbench, GError **error)
 {
     const struct uvk_board *board = workbench->program->board;
-    unsigned first = workbench->flashes[0] == NULL ? 0 : board->main == UVK_MAIN_SECOND;
+    unsigned first = workbench->flashes[0] == NULL ? 0 : with_cable(workbench);
 
     if (!serve_half(workbench, first, error)) {
         return false;
@@ -283,14 +290,14 @@ static bool serve_halves(struct workbench *workbench, GError **error)
 bool serve_bootloader(struct workbench *workbench, GError **error)
 {
     const struct uvk_board *board = workbench->program->board;
-    unsigned main_half = board->main == UVK_MAIN_SECOND;
+    unsigned first = with_cable(workbench);
 
     if (!serve_halves(workbench, error)) {
         return false;
     }
-    workbench->options.other_flash = workbench->flashes[1 - main_half];
+    workbench->options.other_flash = workbench->flashes[1 - first];
     workbench->options.other_size = flash_size(workbench);
-    workbench->rig = uvk_rig_chip(workbench->program, workbench->flashes[main_half],
+    workbench->rig = uvk_rig_chip(workbench->program, workbench->flashes[first],
                                   flash_size(workbench), NULL, &workbench->options, error);
     if (workbench->rig == NULL) {
         return false;

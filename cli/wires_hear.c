@@ -97,21 +97,13 @@ static int next(struct hearing *hearing, struct uvk_live_event *event, GError **
     return come;
 }
 
-bool hearing_begin(struct hearing *hearing, struct uvk_live *live, const struct uvk_chip *chip,
-                   GError **error)
+/* What conducts with no key down comes first. */
+static bool listen(struct hearing *hearing, GError **error)
 {
     gint64 end = g_get_monotonic_time() + START_MS * (gint64)1000;
     struct uvk_live_event event;
 
-    memset(hearing, 0, sizeof *hearing);
-    hearing->live = live;
-    hearing->chip = chip;
-    hearing->background = g_array_new(FALSE, TRUE, sizeof(struct uvk_conducts));
-    hearing->closed = g_array_new(FALSE, TRUE, sizeof(struct uvk_conducts));
-    hearing->press = g_array_new(FALSE, TRUE, sizeof(struct uvk_conducts));
-    hearing->typed = g_string_new(NULL);
-    events_init(&hearing->events);
-    if (!uvk_live_watch(live, 1u << UVK_EVENT_SWITCH | UVK_WATCH_KEEPS, error)) {
+    if (!uvk_live_watch(hearing->live, 1u << UVK_EVENT_SWITCH | UVK_WATCH_KEEPS, error)) {
         return false;
     }
     while (g_get_monotonic_time() < end) {
@@ -122,10 +114,38 @@ bool hearing_begin(struct hearing *hearing, struct uvk_live *live, const struct 
     return true;
 }
 
+bool hearing_begin(struct hearing *hearing, struct uvk_live *live, const struct uvk_chip *chip,
+                   GError **error)
+{
+    memset(hearing, 0, sizeof *hearing);
+    hearing->live = live;
+    hearing->chip = chip;
+    hearing->background = g_array_new(FALSE, TRUE, sizeof(struct uvk_conducts));
+    hearing->closed = g_array_new(FALSE, TRUE, sizeof(struct uvk_conducts));
+    hearing->press = g_array_new(FALSE, TRUE, sizeof(struct uvk_conducts));
+    hearing->typed = g_string_new(NULL);
+    events_init(&hearing->events);
+    return listen(hearing, error);
+}
+
+bool hearing_move(struct hearing *hearing, struct uvk_live *live, GError **error)
+{
+    hearing->live = live;
+    hearing->grounded = 0;
+    g_array_set_size(hearing->background, 0);
+    g_array_set_size(hearing->closed, 0);
+    g_array_set_size(hearing->press, 0);
+    events_clear(&hearing->events);
+    events_init(&hearing->events);
+    return listen(hearing, error);
+}
+
 void hearing_end(struct hearing *hearing)
 {
     if (hearing->typed != NULL) {
-        (void)uvk_live_watch(hearing->live, 0, NULL);
+        if (hearing->live != NULL) {
+            (void)uvk_live_watch(hearing->live, 0, NULL);
+        }
         g_array_unref(hearing->background);
         g_array_unref(hearing->closed);
         g_array_unref(hearing->press);
@@ -204,6 +224,19 @@ static enum heard typed_answer(struct hearing *hearing)
                                                 : HEARD_WORDS;
 }
 
+enum heard hear_line(struct hearing *hearing)
+{
+    enum heard heard = HEARD_LATE;
+
+    while (heard == HEARD_LATE) {
+        heard = listening_ends() || hearing->ended ? HEARD_STOP : typed_answer(hearing);
+        if (heard == HEARD_LATE) {
+            g_usleep(LOOK_MS * 1000u);
+        }
+    }
+    return heard;
+}
+
 /* ---- answers ----------------------------------------------------------------------------- */
 
 static gint64 wait_until(void)
@@ -271,6 +304,7 @@ enum heard hear_turn(struct hearing *hearing, const struct uvk_pin **first,
     struct uvk_live_event event;
     struct uvk_conducts pair;
     enum heard heard;
+    unsigned at = 0; /* ms */
 
     *first = NULL;
     *second = NULL;
@@ -288,6 +322,10 @@ enum heard hear_turn(struct hearing *hearing, const struct uvk_pin **first,
         }
         if (*first == NULL) {
             *first = pair.high;
+            at = event.ms;
+        } else if (pair.high != *first && event.ms == at) { /* one look saw both: who knows */
+            *first = NULL;
+            before = hearing->grounded;
         } else if (pair.high != *first) {
             *second = pair.high;
         }

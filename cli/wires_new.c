@@ -8,11 +8,23 @@
 #include <string.h>
 
 #define KNOB_WORD "knob "
+#define HALF_WORD "half "
+#define LINK_WORD "link "
 
 struct learning {
+    struct session session;
+    const struct uvk_chip *chip;
     struct hearing hearing;
-    struct uvk_discovery *discovery;
+    struct uvk_discovery *halves[UVK_HALVES]; /* the second one is NULL: no halves so far */
+    char *names[UVK_HALVES];                  /* of the halves; NULL: not told */
+    char *link;                               /* the cable between them; NULL: not told */
+    unsigned half;                            /* the one whose keys are pressed now */
 };
+
+static struct uvk_discovery *pressed(const struct learning *learning)
+{
+    return learning->halves[learning->half];
+}
 
 static bool find_probe(struct session *session, const struct uvk_chip *chip, GError **error)
 {
@@ -39,11 +51,11 @@ static void take_key(struct learning *learning)
     const GArray *press = learning->hearing.press;
     unsigned other;
 
-    switch (uvk_discovery_key(learning->discovery,
+    switch (uvk_discovery_key(pressed(learning),
                               (const struct uvk_conducts *)(void *)press->data, press->len,
                               &other)) {
     case UVK_PRESS_TAKEN:
-        printf("key %u: ", uvk_discovery_count(learning->discovery));
+        printf("key %u: ", uvk_discovery_count(pressed(learning)));
         hearing_print(&learning->hearing, NULL);
         break;
     case UVK_PRESS_TWO:
@@ -66,11 +78,81 @@ static enum heard take_knob(struct learning *learning, const char *text, GError 
     (void)fflush(stdout);
     heard = hear_turn(&learning->hearing, &first, &second, error);
     if (heard == HEARD_PRESS) {
-        uvk_discovery_knob(learning->discovery, name, first, second);
+        uvk_discovery_knob(pressed(learning), name, first, second);
         printf("knob %s: %s closes first, then %s\n", name, first->name, second->name);
     }
     g_free(name);
     return heard;
+}
+
+/* ---- halves ------------------------------------------------------------------------------ */
+
+/* The cable of the computer goes to the other half, which has a probe as well. */
+static enum heard move(struct learning *learning, const char *name, GError **error)
+{
+    struct session *session = &learning->session;
+    enum heard heard;
+
+    printf("put the computer's cable into %s, with a probe in it, then press Enter\n", name);
+    (void)fflush(stdout);
+    heard = hear_line(&learning->hearing);
+    if (heard == HEARD_STOP) {
+        return heard;
+    }
+    uvk_live_close(session->live);
+    session->live = NULL;
+    learning->hearing.live = NULL;
+    if (!find_probe(session, learning->chip, error) ||
+        !hearing_move(&learning->hearing, session->live, error)) {
+        return HEARD_TROUBLE;
+    }
+    learning->half = 1;
+    learning->halves[1] = uvk_discovery_new(learning->chip);
+    learning->names[1] = g_strdup(name);
+    printf("the keys of %s follow\n", name);
+    return HEARD_PRESS;
+}
+
+static bool may_move(const struct learning *learning, const char *name)
+{
+    const char *why = NULL;
+
+    if (learning->half > 0) {
+        why = "a keyboard has two halves at the most";
+    } else if (strcmp(learning->names[0], name) == 0) {
+        why = "that half is being pressed already";
+    } else if (learning->link == NULL) {
+        why = "first say how the halves are joined: link uart SENDS RECEIVES, or link wire PIN";
+    }
+    if (why != NULL) {
+        puts(why);
+    }
+    return why == NULL;
+}
+
+/* The first half is named before its first key, the other one ends it. */
+static enum heard take_half(struct learning *learning, const char *text, GError **error)
+{
+    char *name = name_from(text);
+    enum heard heard = HEARD_PRESS;
+
+    if (learning->names[0] == NULL && uvk_discovery_count(learning->halves[0]) > 0) {
+        puts("say half NAME before the first key of that half");
+    } else if (learning->names[0] == NULL) {
+        learning->names[0] = g_strdup(name);
+        printf("the keys of %s follow\n", name);
+    } else if (may_move(learning, name)) {
+        heard = move(learning, name, error);
+    }
+    g_free(name);
+    return heard;
+}
+
+static void take_link(struct learning *learning, const char *text)
+{
+    g_free(learning->link);
+    learning->link = g_strdup(text);
+    printf("the halves are joined by %s\n", text);
 }
 
 static enum heard take_words(struct learning *learning, GError **error)
@@ -80,27 +162,40 @@ static enum heard take_words(struct learning *learning, GError **error)
     if (g_str_has_prefix(said, KNOB_WORD)) {
         return take_knob(learning, said + strlen(KNOB_WORD), error);
     }
-    puts("say knob NAME, back or stop; nothing but Enter begins the next line of keys");
+    if (g_str_has_prefix(said, HALF_WORD)) {
+        return take_half(learning, said + strlen(HALF_WORD), error);
+    }
+    if (g_str_has_prefix(said, LINK_WORD)) {
+        take_link(learning, said + strlen(LINK_WORD));
+    } else {
+        puts("say knob NAME, half NAME, link ..., back or stop; nothing but Enter begins the "
+             "next line of keys");
+    }
     return HEARD_PRESS;
 }
+
+static const char introduction[] =
+    "Press the keys one by one, line by line, as they lie.\n"
+    "Enter: the next line begins; knob NAME: a knob is turned; back: the last key was none; "
+    "stop: that is all.\n"
+    "A controller in each half: half NAME before the keys of each.";
 
 static bool learn(struct learning *learning, GError **error)
 {
     enum heard heard = HEARD_PRESS;
 
-    puts("Press the keys one by one, line by line, as they lie. Enter: the next line begins; "
-         "knob NAME: a knob is turned; back: the last key was none; stop: that is all.");
+    puts(introduction);
     while (heard != HEARD_STOP && heard != HEARD_TROUBLE) {
         (void)fflush(stdout);
         heard = hear_press(&learning->hearing, error);
         if (heard == HEARD_PRESS) {
             take_key(learning);
         } else if (heard == HEARD_NOTHING) {
-            uvk_discovery_line(learning->discovery);
+            uvk_discovery_line(pressed(learning));
             puts("the next line begins");
         } else if (heard == HEARD_BACK) {
-            puts(uvk_discovery_back(learning->discovery) ? "the last key is forgotten"
-                                                         : "there is no key to forget");
+            puts(uvk_discovery_back(pressed(learning)) ? "the last key is forgotten"
+                                                       : "there is no key to forget");
         } else if (heard == HEARD_WORDS) {
             heard = take_words(learning, error);
         }
@@ -110,43 +205,72 @@ static bool learn(struct learning *learning, GError **error)
 
 /* ---- the file ---------------------------------------------------------------------------- */
 
+/* Left stands left, whichever was pressed first. */
+static struct uvk_discovered discovered(const struct learning *learning)
+{
+    bool turned = learning->names[1] != NULL && strcmp(learning->names[1], "left") == 0;
+    struct uvk_discovered all = {
+        .halves = {learning->halves[turned], learning->halves[!turned]},
+        .names = {learning->names[turned], learning->names[!turned]},
+        .link = learning->link};
+
+    return all;
+}
+
 /* What was learned may make no board: two knobs of one name, say. It is written all the same,
  * for nobody wants to press all keys again. */
-static int write_board(const struct uvk_discovery *discovery, const char *path)
+static int print_board(const char *path, const char *text)
 {
+    struct uvk_program *program = uvk_program_load(path);
+    int status = status_of(&program->messages);
+
+    fputs(text, stdout);
+    if (program->board != NULL) {
+        printf("%s: a board of %u keys\n", path, program->board->key_count);
+    }
+    print_messages(&program->messages);
+    uvk_program_free(program);
+    return status;
+}
+
+static int write_board(const struct learning *learning, const char *path)
+{
+    const struct uvk_discovered all = discovered(learning);
     char *base = g_path_get_basename(path);
     char *name;
     char *text;
     GError *error = NULL;
-    struct uvk_program *program;
     int status;
 
     if (g_str_has_suffix(base, ".uvk")) {
         base[strlen(base) - strlen(".uvk")] = '\0';
     }
     name = name_from(base);
-    text = uvk_discovery_board(discovery, name, &error);
+    text = uvk_discovery_board(&all, name, &error);
+    status = text != NULL && uvk_file_write(path, text, strlen(text), &error)
+                 ? print_board(path, text)
+                 : print_problem(error);
+    g_free(text);
     g_free(name);
     g_free(base);
-    if (text == NULL || !uvk_file_write(path, text, strlen(text), &error)) {
-        g_free(text);
-        return print_problem(error);
-    }
-    fputs(text, stdout);
-    printf("%s: a board of %u keys\n", path, uvk_discovery_count(discovery));
-    program = uvk_program_load(path);
-    print_messages(&program->messages);
-    status = status_of(&program->messages);
-    uvk_program_free(program);
-    g_free(text);
     return status;
+}
+
+static void clear(struct learning *learning)
+{
+    hearing_end(&learning->hearing);
+    for (unsigned half = 0; half < UVK_HALVES; half++) {
+        uvk_discovery_free(learning->halves[half]);
+        g_free(learning->names[half]);
+    }
+    g_free(learning->link);
+    session_end(&learning->session);
 }
 
 int learn_board(const struct live_wishes *wishes, const char *chip_name, const char *path)
 {
     const struct uvk_chip *chip = uvk_chip_named(chip_name);
-    struct session session = {.wishes = wishes};
-    struct learning learning = {.discovery = NULL};
+    struct learning learning = {.session = {.wishes = wishes}, .chip = chip};
     GError *error = NULL;
     int status;
 
@@ -159,14 +283,12 @@ int learn_board(const struct live_wishes *wishes, const char *chip_name, const c
         return STATUS_NOT_DONE;
     }
     listening_begins();
-    learning.discovery = uvk_discovery_new(chip);
-    status = find_probe(&session, chip, &error) &&
-                     hearing_begin(&learning.hearing, session.live, chip, &error) &&
+    learning.halves[0] = uvk_discovery_new(chip);
+    status = find_probe(&learning.session, chip, &error) &&
+                     hearing_begin(&learning.hearing, learning.session.live, chip, &error) &&
                      learn(&learning, &error)
-                 ? write_board(learning.discovery, path)
+                 ? write_board(&learning, path)
                  : print_problem(error);
-    hearing_end(&learning.hearing);
-    uvk_discovery_free(learning.discovery);
-    session_end(&session);
+    clear(&learning);
     return status;
 }

@@ -1,29 +1,6 @@
 /* discovery.c - a board of which only the chip is known: from its switches to rows and columns.
  */
-#include "uvrek/wiring.h"
-
-#include <string.h>
-
-/* A switch between two pins: of a diode, current goes from A to B. To ground: B is NULL. */
-struct found {
-    const struct uvk_pin *a, *b;
-    bool both_ways;
-    unsigned line; /* of the keys as they lie */
-};
-
-struct knob {
-    char *name;
-    const struct uvk_pin *first, *second;
-    unsigned before; /* it stands before the key of that number, in this line */
-    unsigned line;
-};
-
-struct uvk_discovery {
-    const struct uvk_chip *chip;
-    GArray *keys;  /* of struct found */
-    GArray *knobs; /* of struct knob */
-    unsigned line;
-};
+#include "discovery.h"
 
 static void clear_knob(gpointer data)
 {
@@ -50,11 +27,6 @@ void uvk_discovery_free(struct uvk_discovery *discovery)
     }
 }
 
-static struct found *key_at(const struct uvk_discovery *discovery, guint at)
-{
-    return &g_array_index(discovery->keys, struct found, at);
-}
-
 /* ---- pressing ---------------------------------------------------------------------------- */
 
 static bool is_same(const struct found *key, const struct uvk_conducts *pair)
@@ -76,7 +48,7 @@ enum uvk_wiring_press uvk_discovery_key(struct uvk_discovery *discovery,
         key.both_ways |= key.a != pairs[i].high;
     }
     for (guint i = 0; i < discovery->keys->len; i++) {
-        if (is_same(key_at(discovery, i), &pairs[0])) {
+        if (is_same(discovery_at(discovery, i), &pairs[0])) {
             *other = i;
             return UVK_PRESS_KNOWN;
         }
@@ -91,7 +63,7 @@ void uvk_discovery_line(struct uvk_discovery *discovery)
     guint count = discovery->keys->len;
     guint knobs = discovery->knobs->len;
 
-    if ((count > 0 && key_at(discovery, count - 1)->line == discovery->line) ||
+    if ((count > 0 && discovery_at(discovery, count - 1)->line == discovery->line) ||
         (knobs > 0 &&
          g_array_index(discovery->knobs, struct knob, knobs - 1).line == discovery->line)) {
         discovery->line++;
@@ -103,7 +75,7 @@ bool uvk_discovery_back(struct uvk_discovery *discovery)
     guint count = discovery->keys->len;
 
     if (count > 0) {
-        discovery->line = key_at(discovery, count - 1)->line;
+        discovery->line = discovery_at(discovery, count - 1)->line;
         g_array_set_size(discovery->keys, count - 1);
     }
     return count > 0;
@@ -170,7 +142,7 @@ static void sort_pins(struct sorting *sorting)
     bool news = true;
 
     for (guint i = 0; i < keys->len; i++) {
-        const struct found *key = key_at(sorting->discovery, i);
+        const struct found *key = discovery_at(sorting->discovery, i);
         if (key->b != NULL && !key->both_ways) {
             (void)put_on(sorting, key->a, FIRST_SIDE);
             (void)put_on(sorting, key->b, SECOND_SIDE);
@@ -179,11 +151,11 @@ static void sort_pins(struct sorting *sorting)
     while (news) {
         news = false;
         for (guint i = 0; i < keys->len; i++) {
-            const struct found *key = key_at(sorting->discovery, i);
+            const struct found *key = discovery_at(sorting->discovery, i);
             news = (key->b != NULL && follow(sorting, key)) || news;
         }
         for (guint i = 0; !news && i < keys->len; i++) {
-            const struct found *key = key_at(sorting->discovery, i);
+            const struct found *key = discovery_at(sorting->discovery, i);
             news = key->b != NULL && sorting->sides[number_of(sorting, key->a)] == NO_SIDE &&
                    put_on(sorting, key->a, FIRST_SIDE);
         }
@@ -192,14 +164,7 @@ static void sort_pins(struct sorting *sorting)
 
 /* ---- rows and columns -------------------------------------------------------------------- */
 
-struct laid {
-    const struct uvk_discovery *discovery;
-    GPtrArray *rows, *cols, *direct; /* of const struct uvk_pin *, as they came */
-    bool rows_first;                 /* rows are on the first side */
-    unsigned both, one_way;
-};
-
-static int place_of(const GPtrArray *list, const struct uvk_pin *pin)
+int discovery_place(const GPtrArray *list, const struct uvk_pin *pin)
 {
     for (guint i = 0; i < list->len; i++) {
         if (list->pdata[i] == pin) {
@@ -211,7 +176,7 @@ static int place_of(const GPtrArray *list, const struct uvk_pin *pin)
 
 static void add_pin(GPtrArray *list, const struct uvk_pin *pin)
 {
-    if (place_of(list, pin) < 0) {
+    if (discovery_place(list, pin) < 0) {
         g_ptr_array_add(list, (gpointer)pin);
     }
 }
@@ -231,7 +196,7 @@ static unsigned pins_in_lines(const struct sorting *sorting, enum side side)
     for (unsigned line = 0; line <= discovery->line; line++) {
         GPtrArray *seen = g_ptr_array_new();
         for (guint i = 0; i < discovery->keys->len; i++) {
-            const struct found *key = key_at(discovery, i);
+            const struct found *key = discovery_at(discovery, i);
             if (key->line == line && key->b != NULL) {
                 add_pin(seen, pin_on(sorting, key, side));
             }
@@ -247,7 +212,7 @@ static void lay_out(struct laid *laid, const struct sorting *sorting)
     laid->rows_first =
         pins_in_lines(sorting, FIRST_SIDE) <= pins_in_lines(sorting, SECOND_SIDE);
     for (guint i = 0; i < laid->discovery->keys->len; i++) {
-        const struct found *key = key_at(laid->discovery, i);
+        const struct found *key = discovery_at(laid->discovery, i);
         if (key->b == NULL) {
             add_pin(laid->direct, key->a);
             continue;
@@ -259,88 +224,10 @@ static void lay_out(struct laid *laid, const struct sorting *sorting)
     }
 }
 
-/* ---- the text ---------------------------------------------------------------------------- */
-
-static void append_pins(GString *out, const char *word, const GPtrArray *pins)
-{
-    g_string_append_printf(out, "    %s ", word);
-    for (guint i = 0; i < pins->len; i++) {
-        g_string_append_printf(out, " %s", ((const struct uvk_pin *)pins->pdata[i])->name);
-    }
-    g_string_append_c(out, '\n');
-}
-
-static void append_wires(GString *out, const struct laid *laid)
-{
-    if (laid->rows->len > 0) {
-        g_string_append(out, "  matrix {\n");
-        append_pins(out, "rows", laid->rows);
-        append_pins(out, "cols", laid->cols);
-        g_string_append_printf(out, "    flow  %s\n  }\n",
-                               laid->one_way == 0 ? "none"
-                               : laid->rows_first ? "row->col"
-                                                  : "col->row");
-    }
-    if (laid->direct->len > 0) {
-        g_string_append(out, "  direct {\n");
-        append_pins(out, "pins", laid->direct);
-        g_string_append(out, "    to    ground\n  }\n");
-    }
-    for (guint i = 0; i < laid->discovery->knobs->len; i++) {
-        const struct knob *knob = &g_array_index(laid->discovery->knobs, struct knob, i);
-        g_string_append_printf(out, "  knob %s { pins %s %s; detent 4 }\n", knob->name,
-                               knob->first->name, knob->second->name);
-    }
-}
-
-static void append_key(GString *out, const struct laid *laid, const struct found *key)
-{
-    int row =
-        key->b != NULL ? MAX(place_of(laid->rows, key->a), place_of(laid->rows, key->b)) : 0;
-    int col =
-        key->b != NULL ? MAX(place_of(laid->cols, key->a), place_of(laid->cols, key->b)) : 0;
-
-    if (key->b == NULL) {
-        g_string_append_printf(out, "  d%d", place_of(laid->direct, key->a));
-    } else {
-        g_string_append_printf(out, "  r%dc%d", row, col);
-    }
-}
-
-/* Knobs that were turned before the key number AT was pressed, in its LINE. */
-static void append_knobs(GString *out, const struct laid *laid, guint at, unsigned line)
-{
-    for (guint i = 0; i < laid->discovery->knobs->len; i++) {
-        const struct knob *knob = &g_array_index(laid->discovery->knobs, struct knob, i);
-        if (knob->before == at && knob->line == line) {
-            g_string_append_printf(out, "  =%s", knob->name);
-        }
-    }
-}
-
-static void append_keys(GString *out, const struct laid *laid)
-{
-    const struct uvk_discovery *discovery = laid->discovery;
-
-    g_string_append(out, "  keys {\n");
-    for (unsigned line = 0; line <= discovery->line; line++) {
-        g_string_append(out, "  ");
-        for (guint i = 0; i < discovery->keys->len; i++) {
-            append_knobs(out, laid, i, line);
-            if (key_at(discovery, i)->line == line) {
-                append_key(out, laid, key_at(discovery, i));
-            }
-        }
-        append_knobs(out, laid, discovery->keys->len, line);
-        g_string_append_c(out, '\n');
-    }
-    g_string_append(out, "  }\n");
-}
-
 /* Where both sides would have the same pin the switches are no matrix: each diode says so. */
-static bool is_possible(const struct sorting *sorting, const struct laid *laid, GError **error)
+static bool is_possible(const struct sorting *sorting, GError **error)
 {
-    if (laid->discovery->keys->len == 0) {
+    if (sorting->discovery->keys->len == 0) {
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, "no key was pressed");
         return false;
     }
@@ -353,42 +240,27 @@ static bool is_possible(const struct sorting *sorting, const struct laid *laid, 
     return true;
 }
 
-static char *text_of(const struct laid *laid, const char *name)
-{
-    const struct uvk_chip *chip = laid->discovery->chip;
-    GString *out = g_string_new(NULL);
-
-    g_string_append_printf(out,
-                           "# As its keys were pressed; move them to where they lie.\n"
-                           "board %s {\n  title \"%s\"\n  chip  %s\n",
-                           name, name, chip->name);
-    g_string_append(out, "  # numbers to try things out with; a keyboard that you give away "
-                         "has its own\n"
-                         "  usb   { vendor 0x1209; product 0x0001; maker \"me\" }\n");
-    g_string_append_printf(out, "  boot  %s\n", chip->boots[0]);
-    append_wires(out, laid);
-    append_keys(out, laid);
-    g_string_append(out, "}\n");
-    return g_string_free(out, FALSE);
-}
-
-char *uvk_discovery_board(const struct uvk_discovery *discovery, const char *name,
-                          GError **error)
+bool discovery_lay_out(struct laid *laid, const struct uvk_discovery *discovery, GError **error)
 {
     struct sorting sorting = {.discovery = discovery};
-    struct laid laid = {.discovery = discovery,
-                        .rows = g_ptr_array_new(),
-                        .cols = g_ptr_array_new(),
-                        .direct = g_ptr_array_new()};
-    char *text = NULL;
 
+    *laid = (struct laid){.discovery = discovery,
+                          .rows = g_ptr_array_new(),
+                          .cols = g_ptr_array_new(),
+                          .direct = g_ptr_array_new()};
     sort_pins(&sorting);
-    if (is_possible(&sorting, &laid, error)) {
-        lay_out(&laid, &sorting);
-        text = text_of(&laid, name);
+    if (!is_possible(&sorting, error)) {
+        return false;
     }
-    g_ptr_array_free(laid.rows, TRUE);
-    g_ptr_array_free(laid.cols, TRUE);
-    g_ptr_array_free(laid.direct, TRUE);
-    return text;
+    lay_out(laid, &sorting);
+    return true;
+}
+
+void discovery_clear(struct laid *laid)
+{
+    if (laid->discovery != NULL) {
+        g_ptr_array_free(laid->rows, TRUE);
+        g_ptr_array_free(laid->cols, TRUE);
+        g_ptr_array_free(laid->direct, TRUE);
+    }
 }

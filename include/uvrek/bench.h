@@ -31,8 +31,10 @@ struct uvk_rig_options {
     uint64_t film; /* microseconds from one look at the lights to the next; 0: none is kept */
     unsigned picofarads; /* of each wire, see electric.h; 0: UVK_WIRE_DEFAULT */
     bool boot_protocol;  /* the host asks for the boot protocol, as a BIOS does */
-    /* Machine code of the half that is not the main one; NULL: both have the same, but for the
-     * half that it is for. Not for the native kind. */
+    bool other_host; /* the computer's cable is in the half that is not the board's main one;
+                        not for the native kind */
+    /* Machine code of the half without the computer's cable; NULL: both have the same, but for
+     * the half that it is for. Not for the native kind. */
     const uint8_t *other_flash;
     size_t other_size;
     const char

@@ -99,9 +99,18 @@ void uvk_discovery_knob(struct uvk_discovery *discovery, const char *name,
 
 unsigned uvk_discovery_count(const struct uvk_discovery *discovery);
 
-/* The text of a board NAME with those keys and knobs: a matrix, direct switches, or both. Freed
- * with g_free. NULL: *ERROR says why the switches make none. */
-char *uvk_discovery_board(const struct uvk_discovery *discovery, const char *name,
+/* What was learned of a board that one controller reads, or of one with a controller in each
+ * half. */
+struct uvk_discovered {
+    const struct uvk_discovery *halves[UVK_HALVES]; /* the second one is NULL: no halves */
+    const char *names[UVK_HALVES];                  /* of the halves */
+    const char *link; /* the cable between them, as a board says it: "uart D3 D2" */
+};
+
+/* The text of a board NAME with those keys and knobs: a matrix, direct switches, or both; one
+ * for both halves where they are wired alike. Freed with g_free. NULL: *ERROR says why the
+ * switches make none. */
+char *uvk_discovery_board(const struct uvk_discovered *discovered, const char *name,
                           GError **error);
 
 #ifdef __cplusplus

@@ -9,7 +9,7 @@ seen() {
     N=0
     until grep -q -e "$1" "$2"; do
         N=$((N + 1))
-        test $N -lt 3000 || exit 9
+        test $N -lt 3000 || { echo "'$1' was not seen in $2:" >&2; tail -n 5 "$2" >&2; exit 9; }
         sleep 0.01
     done
 }
@@ -20,7 +20,7 @@ bench() {
     mkfifo typed
     KEYMAP=$1
     shift
-    { uvrek bench --usbip 0 --memory memory $ROAD "$@" $KEYMAP.uvk < typed > bench 2>&1 & }
+    { uvrek bench --usbip ${PORT:-0} --memory memory $ROAD "$@" $KEYMAP.uvk < typed > bench 2>&1 & }
     B=$!
     exec 7> typed
     seen 'server is at port' bench
@@ -97,6 +97,16 @@ ended() {
     cat ended
 }
 
+# what has been typed so far is done, and nothing more comes into FILE
+told() {
+    look 'expect keys nothing'
+    size=none
+    until test "$size" = "$(wc -c < $1)"; do
+        size=$(wc -c < $1)
+        sleep 0.3
+    done
+}
+
 # `uvrek keys FILE`: each of KEYS is pressed, =NAME turns a knob both ways; then it is told to end
 try_keys() {
     FILE=$1
@@ -105,14 +115,16 @@ try_keys() {
     { uvrek keys --at $AT $FILE > tried 2>&1 7>&- & }
     K=$!
     seen 'Press every key' tried
+    at=0
     for key in "$@"; do
         case $key in
         =*) printf 'turn %s +1\nturn %s -1\n' ${key#=} ${key#=} >&7 ;;
         *) type $key ;;
         esac
+        at=$((at + 1))
+        test $((at % 4)) -ne 0 || told tried # or the keyboard could not remember them all
     done
-    look 'expect keys nothing'
-    sleep 0.3
+    told tried
     kill -INT $K 2> /dev/null
     wait $K
 }

@@ -237,6 +237,39 @@ static void a_board_is_learned_from_nothing(void **state)
         NULL);
 }
 
+/* Each half in turn; the second one is pressed from its other end. */
+static void two_halves_are_learned_from_nothing(void **state)
+{
+    (void)state;
+    expect(
+        TOOLS
+        "bench seats --probe && rm -f answers && mkfifo answers && : > learned && "
+        "{ uvrek wires --at $AT --chip atmega32u4 both.uvk > learned 2>&1 < answers 7>&- & } ; "
+        "K=$!; exec 8> answers; seen 'half NAME' learned; at=0; "
+        "press_keys() { for key in $2; do at=$((at + 1)); type $1.$key; "
+        "seen \"^key $at:\" learned; done; }; "
+        "echo 'half left' >&8; seen 'keys of left' learned; press_keys left 'r0c0 r0c1 r0c2'; "
+        "echo >&8; seen 'next line' learned; press_keys left 'r1c0 r1c1 r1c2'; "
+        "echo 'half right' >&8; seen 'first say how' learned; echo 'link wire D2' >&8; "
+        "echo 'half left' >&8; seen 'already' learned; echo 'half right' >&8; "
+        "seen 'press Enter' learned; exec 7>&-; wait $B; PORT=$AT; "
+        "bench seats --probe --cable right; echo >&8; seen 'keys of right' learned; at=0; "
+        ": > learned; press_keys right 'r0c2 r0c1 r0c0'; echo >&8; "
+        "press_keys right 'r1c2 r1c1 r1c0'; echo stop >&8; wait $K; S=$?; cat both.uvk; "
+        "uvrek check both.uvk; exec 7>&-; wait $B; exit $S",
+        0,
+        "  halves left right { main usb; link wire D2 }\n"
+        "  matrix {\n    rows  B4 B5\n    cols  F4 F5 F6\n    flow  row->col\n  }\n"
+        "  keys left {\n    r0c0  r0c1  r0c2\n    r1c0  r1c1  r1c2\n  }\n"
+        "  keys right {\n    r0c2  r0c1  r0c0\n    r1c2  r1c1  r1c0\n  }\n}\n"
+        "both: 12 keys",
+        NULL);
+    expect(TOOLS "uvrek bench --cable right subtitle-desk.uvk < /dev/null", 2, "",
+           "--cable is for a board with a controller in each half");
+    expect(TOOLS "uvrek bench --cable top seats.uvk < /dev/null", 2, "",
+           "the board has no half 'top'");
+}
+
 /* ---- a dead key ------------------------------------------------------------------------- */
 
 static void the_work_of_a_dead_key_goes_to_another(void **state)
@@ -270,6 +303,7 @@ int main(void)
         cmocka_unit_test(mistakes_are_told),
         cmocka_unit_test(a_few_keys_are_asked_for),
         cmocka_unit_test(a_board_is_learned_from_nothing),
+        cmocka_unit_test(two_halves_are_learned_from_nothing),
         cmocka_unit_test(the_work_of_a_dead_key_goes_to_another),
     };
 

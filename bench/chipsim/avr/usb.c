@@ -10,6 +10,9 @@
 #define EP0_SIZE       8u
 
 #define UDINT              0xE1u
+#define UEINTX             0xE8u
+#define UENUM              0xE9u
+#define RXSTPI             0x08u
 #define SUSPI              0x01u
 #define EORSTI             0x08u
 #define WAKEUPI            0x10u
@@ -69,6 +72,30 @@ static enum transfer data_out(struct sim *sim, uint8_t *data, size_t size)
     return TRANSFER_DONE;
 }
 
+/* RXSTPI of endpoint 0 (22.18.2). */
+static bool setup_waits(const struct sim *sim)
+{
+    avr_t *avr = sim->chip->avr;
+    uint8_t chosen = avr->data[UENUM];
+    uint8_t flags;
+
+    avr->data[UENUM] = 0;
+    flags = avr->io[AVR_DATA_TO_IO(UEINTX)].r.c(avr, UEINTX,
+                                                avr->io[AVR_DATA_TO_IO(UEINTX)].r.param);
+    avr->data[UENUM] = chosen;
+    return (flags & RXSTPI) != 0;
+}
+
+/* Silicon refuses data until the program has taken the setup packet; the simulator does not. */
+static void wait_for_setup(struct sim *sim)
+{
+    uint64_t end = sim->chip->avr->cycle + TIMEOUT_CYCLES;
+
+    while (setup_waits(sim) && sim->chip->avr->cycle < end && !sim->stopped) {
+        wait(sim, 1);
+    }
+}
+
 enum transfer usb_control(struct sim *sim, const uint8_t setup[8], uint8_t *data, size_t *size)
 {
     uint8_t copy[8];
@@ -80,9 +107,7 @@ enum transfer usb_control(struct sim *sim, const uint8_t setup[8], uint8_t *data
 
     memcpy(copy, setup, sizeof copy);
     result = packet(sim, AVR_IOCTL_USB_SETUP, copy, &count);
-    /* silicon refuses data until the program has taken the setup packet; the simulator does
-     * not, and a sleeping chip wakes a step late */
-    wait(sim, 4);
+    wait_for_setup(sim);
     if (result == TRANSFER_DONE && wanted > 0) {
         result = in ? data_in(sim, data, wanted, size) : data_out(sim, data, *size);
     }

@@ -400,6 +400,13 @@ static struct uvk_discovery *discover(const struct uvk_board *board)
     return discovery;
 }
 
+static char *board_of(const struct uvk_discovery *discovery, GError **error)
+{
+    const struct uvk_discovered all = {.halves = {discovery}};
+
+    return uvk_discovery_board(&all, "learned", error);
+}
+
 /* What was learned joins what the keys joined, whichever side is called a row. */
 static void expect_same_switches(const struct uvk_board *learned, const struct uvk_board *real)
 {
@@ -436,7 +443,7 @@ static void boards_are_learned_from_nothing(void **state)
     for (size_t i = 0; i < G_N_ELEMENTS(boards); i++) {
         struct uvk_program *real = good_program(boards[i]);
         struct uvk_discovery *discovery = discover(real->board);
-        char *text = uvk_discovery_board(discovery, "learned", NULL);
+        char *text = board_of(discovery, NULL);
         struct uvk_program *learned = good_program(text);
         expect_same_switches(learned->board, real->board);
         assert_int_equal(learned->board->knob_count, real->board->knob_count);
@@ -456,7 +463,7 @@ static void shipped_boards_are_learned_from_nothing(void **state)
     for (size_t i = 0; i < G_N_ELEMENTS(boards); i++) {
         struct uvk_program *real = shipped(boards[i]);
         struct uvk_discovery *discovery = discover(real->board);
-        char *text = uvk_discovery_board(discovery, "learned", NULL);
+        char *text = board_of(discovery, NULL);
         char *messages = messages_of(text);
         struct uvk_program *learned = uvk_program_read("learned", text, strlen(text));
         assert_int_equal(learned->messages.errors, 0);
@@ -469,6 +476,96 @@ static void shipped_boards_are_learned_from_nothing(void **state)
     }
 }
 
+/* The keys of one half. */
+static struct uvk_discovery *discover_half(const struct uvk_board *board, unsigned half)
+{
+    struct uvk_discovery *discovery = uvk_discovery_new(board->chip);
+    int line = -1;
+
+    for (unsigned key = 0; key < board->key_count; key++) {
+        struct uvk_conducts pairs[2];
+        unsigned other;
+        if (board->keys[key].half != half) {
+            continue;
+        }
+        if ((int)board->keys[key].line != line) {
+            uvk_discovery_line(discovery);
+            line = (int)board->keys[key].line;
+        }
+        assert_int_equal(uvk_discovery_key(discovery, pairs, joins(board, key, pairs), &other),
+                         UVK_PRESS_TAKEN);
+    }
+    return discovery;
+}
+
+/* Both have the same wires: one matrix says so. */
+static void shipped_halves_are_learned_from_nothing(void **state)
+{
+    static const struct {
+        const char *file, *link;
+    } boards[] = {{"translator", "uart GP0 GP1"}, {"seats", "wire D2"}};
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(boards); i++) {
+        struct uvk_program *real = shipped(boards[i].file);
+        struct uvk_discovery *left = discover_half(real->board, 0);
+        struct uvk_discovery *right = discover_half(real->board, 1);
+        const struct uvk_discovered all = {{left, right}, {"left", "right"}, boards[i].link};
+        char *text = uvk_discovery_board(&all, "learned", NULL);
+        struct uvk_program *learned = uvk_program_read("learned", text, strlen(text));
+        assert_int_equal(learned->messages.errors, 0);
+        assert_non_null(strstr(text, "  matrix {"));
+        assert_null(strstr(text, "  matrix right {"));
+        assert_int_equal(learned->board->half_count, 2);
+        expect_same_switches(learned->board, real->board);
+        uvk_program_free(learned);
+        g_free(text);
+        uvk_discovery_free(left);
+        uvk_discovery_free(right);
+        uvk_program_free(real);
+    }
+}
+
+/* The second half has other pins, a knob, and a direct switch. */
+static void halves_that_differ_have_a_matrix_each(void **state)
+{
+    struct uvk_program *real =
+        good_program("board unequal {\n chip rp2040\n halves left right { main usb; link uart "
+                     "GP0 GP1 }\n"
+                     " matrix left { rows GP2 GP3; cols GP4 GP5; flow row->col }\n"
+                     " matrix right { rows GP2 GP3; cols GP6 GP7; flow col->row }\n"
+                     " direct right { pins GP9 }\n"
+                     " keys left { r0c0 r0c1; r1c0 r1c1 }\n"
+                     " keys right { r0c0 r0c1 d0; r1c0 r1c1 }\n}\n");
+    struct uvk_discovery *left = discover_half(real->board, 0);
+    struct uvk_discovery *right = discover_half(real->board, 1);
+    const struct uvk_discovered all = {{left, right}, {"left", "right"}, "uart GP0 GP1"};
+    const struct uvk_discovered none = {
+        {left, uvk_discovery_new(real->board->chip)}, {"left", "right"}, "uart GP0 GP1"};
+    struct uvk_program *learned;
+    GError *error = NULL;
+    char *text;
+
+    (void)state;
+    uvk_discovery_knob(right, "reel", real->board->halves[0].rows[0],
+                       real->board->halves[0].rows[1]);
+    text = uvk_discovery_board(&all, "learned", NULL);
+    assert_non_null(strstr(text, "  knob reel right { pins GP2 GP3; detent 4 }\n"));
+    assert_non_null(strstr(text, "  matrix left {\n    rows  GP2 GP3\n"));
+    assert_non_null(strstr(text, "  direct right {\n    pins  GP9\n"));
+    learned = uvk_program_read("learned", text, strlen(text));
+    expect_same_switches(learned->board, real->board);
+    assert_null(uvk_discovery_board(&none, "learned", &error));
+    assert_string_equal(error->message, "right: no key was pressed");
+    g_clear_error(&error);
+    uvk_program_free(learned);
+    g_free(text);
+    uvk_discovery_free((struct uvk_discovery *)none.halves[1]);
+    uvk_discovery_free(left);
+    uvk_discovery_free(right);
+    uvk_program_free(real);
+}
+
 static void switches_that_make_no_board_are_refused(void **state)
 {
     const struct uvk_chip *chip = uvk_chip_named("rp2040");
@@ -479,14 +576,14 @@ static void switches_that_make_no_board_are_refused(void **state)
     unsigned other;
 
     (void)state;
-    assert_null(uvk_discovery_board(discovery, "none", &error));
+    assert_null(board_of(discovery, &error));
     assert_string_equal(error->message, "no key was pressed");
     g_clear_error(&error);
     assert_false(uvk_discovery_back(discovery));
     assert_int_equal(uvk_discovery_key(discovery, pairs, 1, &other), UVK_PRESS_TAKEN);
     assert_int_equal(uvk_discovery_key(discovery, pairs, 2, &other), UVK_PRESS_TWO);
     assert_int_equal(uvk_discovery_key(discovery, pairs + 1, 1, &other), UVK_PRESS_TAKEN);
-    assert_null(uvk_discovery_board(discovery, "none", &error));
+    assert_null(board_of(discovery, &error));
     assert_non_null(strstr(error->message, "one pin would have to be a row and a column"));
     g_clear_error(&error);
     assert_true(uvk_discovery_back(discovery));
@@ -508,6 +605,8 @@ int main(void)
         cmocka_unit_test(a_statement_for_both_halves_is_not_changed_for_one),
         cmocka_unit_test(boards_are_learned_from_nothing),
         cmocka_unit_test(shipped_boards_are_learned_from_nothing),
+        cmocka_unit_test(shipped_halves_are_learned_from_nothing),
+        cmocka_unit_test(halves_that_differ_have_a_matrix_each),
         cmocka_unit_test(switches_that_make_no_board_are_refused),
     };
 
