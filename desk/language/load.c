@@ -3,10 +3,9 @@
 
 #include <string.h>
 
-/* Takes BYTES; NULL: errno says why. */
-static struct uvk_program *load(const char *path, char *bytes, size_t size)
+static struct uvk_program *load(const struct text_read *text)
 {
-    struct uvk_program *program = read_program(path, bytes, size, NULL);
+    struct uvk_program *program = read_program(text, NULL);
     struct reading reading = begin_reading(program, &program->messages);
 
     tell_board_doubts(&reading);
@@ -23,10 +22,18 @@ static struct uvk_program *load(const char *path, char *bytes, size_t size)
 
 struct uvk_program *uvk_program_load(const char *path)
 {
-    size_t size = 0;
-    char *bytes = uvk_source_bytes(path, &size);
+    struct text_read text = {.path = path};
 
-    return load(path, bytes, size);
+    text.bytes = uvk_source_bytes(path, &text.size);
+    return load(&text);
+}
+
+struct uvk_program *uvk_program_load_by(const char *path, uvk_file_reader reader, void *data)
+{
+    struct text_read text = {.path = path, .reader = reader, .reader_data = data};
+
+    text.bytes = reader(path, &text.size, data);
+    return load(&text);
 }
 
 struct uvk_program *uvk_program_read(const char *path, const char *text, size_t size)
@@ -36,5 +43,5 @@ struct uvk_program *uvk_program_read(const char *path, const char *text, size_t 
 
     memcpy(bytes, text, taken);
     bytes[taken] = '\0';
-    return load(path, bytes, taken);
+    return load(&(const struct text_read){.path = path, .bytes = bytes, .size = taken});
 }

@@ -8,6 +8,12 @@
 
 static void read_source(struct reading *reading, struct uvk_source *source, GPtrArray *open);
 
+static char *file_bytes(const struct uvk_program *program, const char *path, size_t *size)
+{
+    return program->reader != NULL ? program->reader(path, size, program->reader_data)
+                                   : uvk_source_bytes(path, size);
+}
+
 /* use "path": read that file first. OPEN are the files that lead here. */
 static void read_use(struct reading *reading, const struct uvk_node *statement, GPtrArray *open)
 {
@@ -36,7 +42,7 @@ static void read_use(struct reading *reading, const struct uvk_node *statement, 
     } else if (reading->program->sources->len >= UVK_USE_MAX) {
         uvk_say(reading->messages, UVK_SAYS_NO_ROOM, name->place, NULL,
                 "a program has at most %u files", UVK_USE_MAX);
-    } else if ((bytes = uvk_source_bytes(path, &size)) == NULL) {
+    } else if ((bytes = file_bytes(reading->program, path, &size)) == NULL) {
         uvk_say(reading->messages, UVK_SAYS_UNREADABLE, name->place, NULL, "cannot read %s: %s",
                 path, g_strerror(errno));
     } else {
@@ -155,8 +161,7 @@ void end_reading(struct reading *reading)
     g_ptr_array_free(reading->blocks, TRUE);
 }
 
-struct uvk_program *read_program(const char *path, char *bytes, size_t size,
-                                 const unsigned *options)
+struct uvk_program *read_program(const struct text_read *text, const unsigned *options)
 {
     struct uvk_program *program = g_new0(struct uvk_program, 1);
     struct reading reading;
@@ -165,16 +170,19 @@ struct uvk_program *read_program(const char *path, char *bytes, size_t size,
     GPtrArray *open = g_ptr_array_new();
 
     uvk_messages_init(&program->messages);
+    program->reader = text->reader;
+    program->reader_data = text->reader_data;
     program->arena = uvk_arena_new();
     program->names = g_array_new(FALSE, TRUE, sizeof(struct own_name));
     program->name_index = g_hash_table_new(g_str_hash, g_str_equal);
     program->sources = g_ptr_array_new_with_free_func(free_source);
     reading = begin_reading(program, &program->messages);
     reading.options = options;
-    if (bytes == NULL) {
+    if (text->bytes == NULL) {
         uvk_say(&program->messages, UVK_SAYS_UNREADABLE, nowhere, NULL, "cannot read %s: %s",
-                path, g_strerror(errno));
-    } else if ((source = add_source(&reading, path, bytes, size, nowhere)) != NULL) {
+                text->path, g_strerror(errno));
+    } else if ((source = add_source(&reading, text->path, text->bytes, text->size, nowhere)) !=
+               NULL) {
         read_source(&reading, source, open);
         read_blocks(&reading);
     }
@@ -187,9 +195,10 @@ struct uvk_program *uvk_program_choosing(const struct uvk_program *program,
                                          const unsigned *options)
 {
     const struct uvk_source *source = g_ptr_array_index(program->sources, 0);
+    const struct text_read text = {source->path, g_memdup2(source->text, source->size + 1),
+                                   source->size, program->reader, program->reader_data};
 
-    return read_program(source->path, g_memdup2(source->text, source->size + 1), source->size,
-                        options);
+    return read_program(&text, options);
 }
 
 void uvk_program_free(struct uvk_program *program)

@@ -120,10 +120,17 @@ void free_source(void *data);
 /* program.c: what is read while a program is, or, once its model is complete, beside it. */
 struct reading begin_reading(struct uvk_program *program, struct uvk_messages *messages);
 void end_reading(struct reading *reading);
-/* The program whose first file has these BYTES (taken); NULL: errno says why. Nothing doubtful
- * is told yet. OPTIONS: the board alone, with these; NULL: all of it. */
-struct uvk_program *read_program(const char *path, char *bytes, size_t size,
-                                 const unsigned *options);
+/* The first file of a program: its BYTES (taken), NULL: errno says why; and who gives those of
+ * the others, NULL: the disk. */
+struct text_read {
+    const char *path;
+    char *bytes;
+    size_t size;
+    uvk_file_reader reader;
+    void *reader_data;
+};
+/* Nothing doubtful is told yet. OPTIONS: the board alone, with these; NULL: all of it. */
+struct uvk_program *read_program(const struct text_read *text, const unsigned *options);
 
 /* board.c */
 void read_board(struct reading *reading, const struct uvk_node *statement, void *subject);

@@ -18,6 +18,10 @@
 extern "C" {
 #endif
 
+/* Who gives the bytes of a file that is not on the disk as it stands, an editor say: as
+ * uvk_source_bytes of source.h. */
+typedef char *(*uvk_file_reader)(const char *path, size_t *size, void *data);
+
 struct uvk_program {
     struct uvk_messages messages;
     const struct uvk_board *board;   /* NULL if the text has none */
@@ -27,10 +31,15 @@ struct uvk_program {
     GPtrArray *sources;     /* of struct uvk_source *; the first one is the one asked for */
     GArray *names;          /* the keymap's own names; for the readers of this room */
     GHashTable *name_index; /* of these: one more than the index */
+    uvk_file_reader reader; /* of files; NULL: from the disk */
+    void *reader_data;
 };
 
 /* Read a program from a file and the files that it uses. Never NULL. */
 struct uvk_program *uvk_program_load(const char *path);
+
+/* The same, but all files by READER with DATA, which both have to outlive the program. */
+struct uvk_program *uvk_program_load_by(const char *path, uvk_file_reader reader, void *data);
 
 /* The same from memory; PATH names it in messages, and `use` is relative to it. */
 struct uvk_program *uvk_program_read(const char *path, const char *text, size_t size);
