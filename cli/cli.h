@@ -23,9 +23,9 @@ struct command {
     int (*run)(int count, char **words);
 };
 
-extern const struct command command_bench, command_build, command_check, command_explain,
-    command_export, command_flash, command_import, command_keys, command_live, command_new,
-    command_play, command_ready, command_sheet, command_tidy, command_wires;
+extern const struct command command_bench, command_build, command_check, command_editor,
+    command_explain, command_export, command_flash, command_import, command_keys, command_live,
+    command_new, command_play, command_ready, command_sheet, command_tidy, command_wires;
 
 /* ---- options.c ---- */
 

@@ -10,9 +10,10 @@
 #include <string.h>
 
 static const struct command *const commands[] = {
-    &command_new,   &command_check, &command_tidy,  &command_explain, &command_play,
-    &command_ready, &command_sheet, &command_build, &command_flash,   &command_bench,
-    &command_keys,  &command_wires, &command_live,  &command_export,  &command_import,
+    &command_new,   &command_check,  &command_tidy,   &command_explain,
+    &command_play,  &command_ready,  &command_sheet,  &command_build,
+    &command_flash, &command_bench,  &command_keys,   &command_wires,
+    &command_live,  &command_editor, &command_export, &command_import,
 };
 
 static void print_overview(FILE *out)

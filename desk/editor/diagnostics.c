@@ -1,0 +1,235 @@
+/* diagnostics.c - what is wrong with the open texts and those they use, and what would mend it.
+ */
+#include "serving.h"
+
+#include <string.h>
+
+/* A message, and where the client looks for it. Its program belongs to a document. */
+struct told {
+    char *uri;
+    const struct uvk_source *source;
+    const struct uvk_message *message;
+};
+
+static void clear_told(void *data)
+{
+    g_free(((struct told *)data)->uri);
+}
+
+/* ---- of all texts ------------------------------------------------------------------------ */
+
+/* Texts that another open one uses: what is wrong with them is told as that one sees it. */
+static GHashTable *used_texts(struct uvk_editor *editor)
+{
+    GHashTable *used = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, NULL);
+    GHashTableIter all;
+    void *document;
+
+    g_hash_table_iter_init(&all, editor->documents);
+    while (g_hash_table_iter_next(&all, NULL, &document)) {
+        const struct uvk_program *program = document_program(editor, document);
+        for (guint i = 1; i < program->sources->len; i++) {
+            const struct uvk_source *source = program->sources->pdata[i];
+            g_hash_table_add(used, document_uri_of(editor, source->path));
+        }
+    }
+    return used;
+}
+
+static void add_messages(struct uvk_editor *editor, struct document *document, GArray *list)
+{
+    const struct uvk_program *program = document_program(editor, document);
+
+    for (guint i = 0; i < program->messages.list->len; i++) {
+        const struct uvk_message *message = program->messages.list->pdata[i];
+        const struct uvk_source *source = message->place.source;
+        struct told told = {source != NULL ? document_uri_of(editor, source->path)
+                                           : g_strdup(document->uri),
+                            source, message};
+        g_array_append_val(list, told);
+    }
+}
+
+static GArray *all_messages(struct uvk_editor *editor)
+{
+    GArray *list = g_array_new(FALSE, TRUE, sizeof(struct told));
+    GHashTable *used = used_texts(editor);
+    GHashTableIter all;
+    void *document;
+
+    g_array_set_clear_func(list, clear_told);
+    g_hash_table_iter_init(&all, editor->documents);
+    while (g_hash_table_iter_next(&all, NULL, &document)) {
+        if (!g_hash_table_contains(used, ((struct document *)document)->uri)) {
+            add_messages(editor, document, list);
+        }
+    }
+    g_hash_table_unref(used);
+    return list;
+}
+
+static json_t *range_of(const struct uvk_editor *editor, const struct told *told)
+{
+    const struct uvk_place place = told->message->place;
+
+    return told->source != NULL
+               ? range_to_json(told->source->text, place.at, place.length, editor->units)
+               : range_to_json("", 0, 0, editor->units);
+}
+
+static json_t *diagnostic_of(const struct uvk_editor *editor, const struct told *told)
+{
+    static const int severities[] = {[UVK_ERROR] = 1, [UVK_WARNING] = 2, [UVK_HINT] = 3};
+    const struct uvk_message *message = told->message;
+    char *code = g_strdup_printf("U%03u", (unsigned)message->code);
+    char *text = message->fix != NULL ? g_strdup_printf("%s\n%s", message->text, message->fix)
+                                      : g_strdup(message->text);
+    json_t *diagnostic = json_pack("{s:o, s:i, s:s, s:s, s:s}", "range", range_of(editor, told),
+                                   "severity", severities[message->severity], "code", code,
+                                   "source", "uvrek", "message", text);
+
+    g_free(text);
+    g_free(code);
+    return diagnostic;
+}
+
+/* ---- telling ----------------------------------------------------------------------------- */
+
+static void publish(struct uvk_editor *editor, const char *uri, json_t *diagnostics)
+{
+    const struct document *document = document_named(editor, uri);
+    json_t *params = json_pack("{s:s, s:O}", "uri", uri, "diagnostics", diagnostics);
+
+    if (document != NULL) {
+        (void)json_object_set_new(params, "version", json_integer(document->version));
+    }
+    editor_send(editor, json_pack("{s:s, s:o}", "method", "textDocument/publishDiagnostics",
+                                  "params", params));
+}
+
+/* An empty list for each URI of TABLE, unless it has one. */
+static void begin_lists(json_t *lists, GHashTable *table)
+{
+    GHashTableIter all;
+    void *uri;
+
+    g_hash_table_iter_init(&all, table);
+    while (g_hash_table_iter_next(&all, &uri, NULL)) {
+        if (json_object_get(lists, uri) == NULL) {
+            (void)json_object_set_new(lists, uri, json_array());
+        }
+    }
+}
+
+/* The same mistake may be seen from several texts that use it. */
+static void add_once(json_t *list, json_t *diagnostic)
+{
+    for (size_t i = 0; i < json_array_size(list); i++) {
+        if (json_equal(json_array_get(list, i), diagnostic)) {
+            json_decref(diagnostic);
+            return;
+        }
+    }
+    (void)json_array_append_new(list, diagnostic);
+}
+
+void tell_diagnostics(struct uvk_editor *editor)
+{
+    GArray *messages = all_messages(editor);
+    json_t *lists = json_object();
+    const char *uri;
+    json_t *list;
+
+    begin_lists(lists, editor->documents);
+    begin_lists(lists, editor->told); /* what is well again has to be told as well */
+    for (guint i = 0; i < messages->len; i++) {
+        const struct told *told = &g_array_index(messages, struct told, i);
+        list = json_object_get(lists, told->uri);
+        if (list == NULL) {
+            list = json_array();
+            (void)json_object_set_new(lists, told->uri, list);
+        }
+        add_once(list, diagnostic_of(editor, told));
+    }
+    g_hash_table_remove_all(editor->told);
+    json_object_foreach(lists, uri, list)
+    {
+        publish(editor, uri, list);
+        if (json_array_size(list) > 0) {
+            g_hash_table_add(editor->told, g_strdup(uri));
+        }
+    }
+    json_decref(lists);
+    g_array_unref(messages);
+}
+
+/* ---- mending ----------------------------------------------------------------------------- */
+
+#define MEANT "did you mean '"
+
+/* What stands for the marked words in "did you mean 'x'?". Freed with g_free. NULL: the message
+ * says nothing like that. */
+static char *meant_by(const struct uvk_message *message)
+{
+    const char *end;
+
+    if (message->fix == NULL || !g_str_has_prefix(message->fix, MEANT) ||
+        (end = strrchr(message->fix, '\'')) == message->fix + strlen(MEANT) - 1) {
+        return NULL;
+    }
+    return g_strndup(message->fix + strlen(MEANT),
+                     (gsize)(end - message->fix - (gssize)strlen(MEANT)));
+}
+
+static json_t *action_of(const struct uvk_editor *editor, const struct told *told,
+                         const char *text)
+{
+    char *title = g_strdup_printf("Write '%s'", text);
+    json_t *edit = json_pack("{s:o, s:s}", "range", range_of(editor, told), "newText", text);
+    json_t *action = json_pack("{s:s, s:s, s:b, s:[o], s:{s:{s:[o]}}}", "title", title, "kind",
+                               "quickfix", "isPreferred", 1, "diagnostics",
+                               diagnostic_of(editor, told), "edit", "changes", told->uri, edit);
+
+    g_free(title);
+    return action;
+}
+
+static bool touches(const struct told *told, size_t start, size_t end)
+{
+    const struct uvk_place place = told->message->place;
+
+    return told->source != NULL && place.at <= end && start <= (size_t)place.at + place.length;
+}
+
+ANSWER(answer_actions)
+{
+    const json_t *range = json_object_get(params, "range");
+    json_t *start =
+        json_pack("{s:O, s:O}", "textDocument", json_object_get(params, "textDocument"),
+                  "position", json_object_get(range, "start"));
+    struct spot spot;
+    size_t end;
+    GArray *messages;
+    json_t *actions;
+    bool good = spot_from(editor, start, &spot, failure);
+
+    json_decref(start);
+    if (!good || !position_from_json(spot.document->text->str, spot.document->text->len,
+                                     json_object_get(range, "end"), editor->units, &end)) {
+        *failure = good ? (struct failure){FAIL_PARAMS, "that is no range"} : *failure;
+        return NULL;
+    }
+    messages = all_messages(editor);
+    actions = json_array();
+    for (guint i = 0; i < messages->len; i++) {
+        const struct told *told = &g_array_index(messages, struct told, i);
+        char *meant = meant_by(told->message);
+        if (meant != NULL && strcmp(told->uri, spot.document->uri) == 0 &&
+            touches(told, spot.at, end)) {
+            (void)json_array_append_new(actions, action_of(editor, told, meant));
+        }
+        g_free(meant);
+    }
+    g_array_unref(messages);
+    return actions;
+}

@@ -1,0 +1,158 @@
+/* documents.c - the texts that are open, and the programs that are made of them. */
+#include "serving.h"
+
+#include <string.h>
+
+static void forget_program(struct document *document)
+{
+    if (document->program == NULL) {
+        return;
+    }
+    if (document->program->messages.errors == 0 && document->program->keymap != NULL) {
+        uvk_program_free(document->good);
+        document->good = document->program;
+    } else {
+        uvk_program_free(document->program);
+    }
+    document->program = NULL;
+}
+
+void document_free(void *data)
+{
+    struct document *document = data;
+
+    uvk_program_free(document->program);
+    uvk_program_free(document->good);
+    g_string_free(document->text, TRUE);
+    g_free(document->uri);
+    g_free(document->path);
+    g_free(document);
+}
+
+struct document *document_named(const struct uvk_editor *editor, const char *uri)
+{
+    return uri != NULL ? g_hash_table_lookup(editor->documents, uri) : NULL;
+}
+
+/* What is no file has its URI as its path: it can use no other file. */
+static char *path_of(const char *uri)
+{
+    char *path = g_filename_from_uri(uri, NULL, NULL);
+
+    return path != NULL ? path : g_strdup(uri);
+}
+
+void document_open(struct uvk_editor *editor, const char *uri, const char *text,
+                   json_int_t version)
+{
+    struct document *document = g_new0(struct document, 1);
+
+    document->uri = g_strdup(uri);
+    document->path = path_of(uri);
+    document->text = g_string_new(text);
+    document->version = version;
+    g_hash_table_replace(editor->documents, document->uri, document);
+    documents_changed(editor);
+}
+
+void documents_changed(struct uvk_editor *editor)
+{
+    GHashTableIter all;
+    void *document;
+
+    g_hash_table_iter_init(&all, editor->documents);
+    while (g_hash_table_iter_next(&all, NULL, &document)) {
+        forget_program(document);
+    }
+    editor->changed = true;
+}
+
+bool document_change(struct uvk_editor *editor, struct document *document, const json_t *change)
+{
+    const char *text = json_string_value(json_object_get(change, "text"));
+    const json_t *range = json_object_get(change, "range");
+    GString *all = document->text;
+    size_t start = 0;
+    size_t end = all->len;
+
+    if (text == NULL ||
+        (range != NULL &&
+         (!position_from_json(all->str, all->len, json_object_get(range, "start"),
+                              editor->units, &start) ||
+          !position_from_json(all->str, all->len, json_object_get(range, "end"), editor->units,
+                              &end) ||
+          start > end))) {
+        return false;
+    }
+    g_string_erase(all, (gssize)start, (gssize)(end - start));
+    g_string_insert(all, (gssize)start, text);
+    documents_changed(editor);
+    return true;
+}
+
+/* ---- programs ---------------------------------------------------------------------------- */
+
+static struct document *at_path(const struct uvk_editor *editor, const char *path)
+{
+    char *wanted = g_canonicalize_filename(path, NULL);
+    struct document *found = NULL;
+    GHashTableIter all;
+    void *document;
+
+    g_hash_table_iter_init(&all, editor->documents);
+    while (found == NULL && g_hash_table_iter_next(&all, NULL, &document)) {
+        if (strcmp(((struct document *)document)->path, wanted) == 0 ||
+            strcmp(((struct document *)document)->path, path) == 0) {
+            found = document;
+        }
+    }
+    g_free(wanted);
+    return found;
+}
+
+/* The text that is open, or the file. */
+static char *read_file(const char *path, size_t *size, void *data)
+{
+    const struct document *document = at_path(data, path);
+
+    if (document == NULL) {
+        return uvk_source_bytes(path, size);
+    }
+    *size = MIN(document->text->len, UVK_SOURCE_MAX + 1);
+    return g_strndup(document->text->str, *size);
+}
+
+struct uvk_program *document_program(struct uvk_editor *editor, struct document *document)
+{
+    uint16_t size;
+
+    if (document->program == NULL) {
+        document->program = uvk_program_load_by(document->path, read_file, editor);
+        if (document->program->messages.errors == 0 && document->program->keymap != NULL) {
+            g_free(uvk_lower(document->program, &size)); /* it says what an image cannot hold */
+        }
+    }
+    return document->program;
+}
+
+const struct uvk_source *document_source(struct uvk_editor *editor, struct document *document)
+{
+    const struct uvk_program *program = document_program(editor, document);
+
+    return program->sources->len > 0 ? program->sources->pdata[0] : NULL;
+}
+
+char *document_uri_of(const struct uvk_editor *editor, const char *path)
+{
+    const struct document *document = at_path(editor, path);
+    char *whole;
+    char *uri;
+
+    if (document != NULL) {
+        return g_strdup(document->uri);
+    }
+    whole = g_canonicalize_filename(path, NULL);
+    uri = g_filename_to_uri(whole, NULL, NULL);
+    g_free(whole);
+    return uri != NULL ? uri : g_strdup(path);
+}

@@ -1,0 +1,68 @@
+/* format.c - a text lined up, as few of its lines changed as can be. */
+#include "mentions.h"
+
+#include "uvrek/edit.h"
+
+#include <string.h>
+
+static json_t *line_edit(const struct uvk_editor *editor, unsigned number, const char *before,
+                         const char *after)
+{
+    json_t *range = range_to_json(before, 0, strlen(before), editor->units);
+
+    (void)json_object_set_new(json_object_get(range, "start"), "line", json_integer(number));
+    (void)json_object_set_new(json_object_get(range, "end"), "line", json_integer(number));
+    return json_pack("{s:o, s:s}", "range", range, "newText", after);
+}
+
+/* The lines of AFTER that are not those of BEFORE; lining up neither adds nor takes lines. */
+static json_t *edits_between(const struct uvk_editor *editor, const char *before,
+                             const char *after)
+{
+    char **old = g_strsplit(before, "\n", -1);
+    char **new = g_strsplit(after, "\n", -1);
+    json_t *edits = json_array();
+
+    if (g_strv_length(old) != g_strv_length(new)) {
+        (void)json_array_append_new(
+            edits, json_pack("{s:o, s:s}", "range",
+                             range_to_json(before, 0, strlen(before), editor->units), "newText",
+                             after));
+    } else {
+        for (unsigned i = 0; old[i] != NULL; i++) {
+            if (strcmp(old[i], new[i]) != 0) {
+                (void)json_array_append_new(edits, line_edit(editor, i, old[i], new[i]));
+            }
+        }
+    }
+    g_strfreev(new);
+    g_strfreev(old);
+    return edits;
+}
+
+ANSWER(answer_formatting)
+{
+    const json_t *named = json_object_get(params, "textDocument");
+    struct document *document =
+        document_named(editor, json_string_value(json_object_get(named, "uri")));
+    const struct uvk_program *program;
+    json_t *edits;
+    unsigned changed;
+    size_t size;
+    char *text;
+
+    if (document == NULL) {
+        *failure = (struct failure){FAIL_PARAMS, "that text is not open"};
+        return NULL;
+    }
+    program = document_program(editor, document);
+    if (program->messages.errors > 0) {
+        *failure = (struct failure){FAIL_DONE, "the text has mistakes: mend them first"};
+        return NULL;
+    }
+    text = uvk_tidy(program, &size, &changed);
+    edits = text != NULL && changed > 0 ? edits_between(editor, document->text->str, text)
+                                        : json_array();
+    g_free(text);
+    return edits;
+}

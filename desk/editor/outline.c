@@ -1,0 +1,182 @@
+/* outline.c - what a text has in it: its statements with blocks, and where they can be folded.
+ */
+#include "serving.h"
+
+#include "uvrek/syntax.h"
+
+#include <string.h>
+
+/* What a client shows a statement as: kinds of the protocol's symbols. */
+#define SYMBOL_NAMESPACE 3
+#define SYMBOL_CLASS     5
+#define SYMBOL_FUNCTION  12
+#define SYMBOL_VARIABLE  13
+#define SYMBOL_EVENT     24
+
+static const struct {
+    const char *keyword;
+    int kind;
+} symbols[] = {
+    {"board", SYMBOL_NAMESPACE}, {"keymap", SYMBOL_NAMESPACE}, {"layer", SYMBOL_CLASS},
+    {"macro", SYMBOL_FUNCTION},  {"dance", SYMBOL_FUNCTION},   {"feel", SYMBOL_VARIABLE},
+    {"let", SYMBOL_VARIABLE},    {"knob", SYMBOL_VARIABLE},    {"choice", SYMBOL_VARIABLE},
+    {"play", SYMBOL_EVENT},      {"keys", SYMBOL_CLASS},       {"matrix", SYMBOL_CLASS},
+    {"leader", SYMBOL_CLASS},    {"combo", SYMBOL_EVENT},
+};
+
+/* A text's tree, for as long as it is looked at. */
+struct tree {
+    struct uvk_source source;
+    struct uvk_arena *arena;
+    struct uvk_node *root;
+};
+
+static void open_tree(struct tree *tree, struct document *document)
+{
+    struct uvk_messages unheard;
+
+    uvk_messages_init(&unheard);
+    tree->source =
+        (struct uvk_source){document->path, document->text->str, document->text->len};
+    tree->arena = uvk_arena_new();
+    tree->root = uvk_parse(&tree->source, tree->arena, &unheard);
+    uvk_messages_clear(&unheard);
+}
+
+/* NULL: *FAILURE. */
+static struct document *asked_about(struct uvk_editor *editor, const json_t *params,
+                                    struct failure *failure)
+{
+    const json_t *named = json_object_get(params, "textDocument");
+    struct document *document =
+        document_named(editor, json_string_value(json_object_get(named, "uri")));
+
+    if (document == NULL) {
+        *failure = (struct failure){FAIL_PARAMS, "that text is not open"};
+    }
+    return document;
+}
+
+static const struct uvk_node *block_of(const struct uvk_node *statement)
+{
+    const struct uvk_node *at = statement->child;
+
+    while (at != NULL && at->kind != UVK_NODE_BLOCK) {
+        at = at->next;
+    }
+    return at;
+}
+
+/* ---- the outline ------------------------------------------------------------------------- */
+
+static int kind_of(const struct uvk_node *statement)
+{
+    const struct uvk_node *first = statement->child;
+
+    for (size_t i = 0; i < G_N_ELEMENTS(symbols); i++) {
+        if (first != NULL && first->kind == UVK_NODE_NAME &&
+            strcmp(first->text, symbols[i].keyword) == 0) {
+            return symbols[i].kind;
+        }
+    }
+    return 0;
+}
+
+/* "layer nav": its words before the block, or before what it stands for. */
+static char *title_of(const struct tree *tree, const struct uvk_node *statement)
+{
+    const struct uvk_node *last = statement->child;
+    size_t from = statement->place.at;
+
+    while (last->next != NULL && last->next->kind != UVK_NODE_BLOCK &&
+           last->next->kind != UVK_NODE_EQUALS && last->next->kind != UVK_NODE_ARROW) {
+        last = last->next;
+    }
+    return g_strndup(tree->source.text + from, last->place.at + last->place.length - from);
+}
+
+static json_t *symbols_in(const struct tree *tree, const struct uvk_node *block,
+                          enum units units)
+{
+    json_t *list = json_array();
+
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        const struct uvk_node *inside = block_of(at);
+        char *title;
+        if (kind_of(at) == 0) {
+            continue;
+        }
+        title = title_of(tree, at);
+        (void)json_array_append_new(
+            list,
+            json_pack("{s:s, s:i, s:o, s:o, s:o}", "name", title, "kind", kind_of(at), "range",
+                      range_to_json(tree->source.text, at->place.at, at->place.length, units),
+                      "selectionRange",
+                      range_to_json(tree->source.text, at->place.at, strlen(title), units),
+                      "children",
+                      inside != NULL ? symbols_in(tree, inside, units) : json_array()));
+        g_free(title);
+    }
+    return list;
+}
+
+ANSWER(answer_symbols)
+{
+    struct document *document = asked_about(editor, params, failure);
+    struct tree tree;
+    json_t *list;
+
+    if (document == NULL) {
+        return NULL;
+    }
+    open_tree(&tree, document);
+    list = symbols_in(&tree, tree.root, editor->units);
+    uvk_arena_free(tree.arena);
+    return list;
+}
+
+/* ---- folding ----------------------------------------------------------------------------- */
+
+static json_int_t line_of(const char *text, size_t at)
+{
+    json_t *position = position_to_json(text, at, UNITS_UTF8);
+    json_int_t line = json_integer_value(json_object_get(position, "line"));
+
+    json_decref(position);
+    return line;
+}
+
+static void add_folds(const struct tree *tree, const struct uvk_node *block, json_t *list)
+{
+    for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
+        const struct uvk_node *inside = block_of(at);
+        json_int_t first;
+        json_int_t last;
+        if (inside == NULL) {
+            continue;
+        }
+        first = line_of(tree->source.text, inside->place.at);
+        last = line_of(tree->source.text, (size_t)inside->place.at + inside->place.length);
+        if (last > first) {
+            (void)json_array_append_new(
+                list, json_pack("{s:I, s:I}", "startLine", first, "endLine", last));
+        }
+        add_folds(tree, inside, list);
+    }
+}
+
+ANSWER(answer_folding)
+{
+    struct document *document = asked_about(editor, params, failure);
+    struct tree tree;
+    json_t *list;
+
+    if (document == NULL) {
+        return NULL;
+    }
+    open_tree(&tree, document);
+    list = json_array();
+    add_folds(&tree, tree.root, list);
+    uvk_arena_free(tree.arena);
+    return list;
+}

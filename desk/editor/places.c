@@ -1,0 +1,255 @@
+/* places.c - where a name is defined and used, and another name for it everywhere. */
+#include "mentions.h"
+
+#include "uvrek/edit.h"
+
+#include <string.h>
+
+/* What a request about a name is about. */
+struct asked {
+    GArray *mentions;
+    const struct mention *mention; /* NULL: there stands no name of the text's own */
+    struct uvk_program *program;
+};
+
+/* False: *FAILURE. Cleared either way. */
+static bool find_name(struct uvk_editor *editor, const json_t *params, struct asked *asked,
+                      struct failure *failure)
+{
+    struct spot spot;
+    const struct uvk_source *source;
+
+    *asked = (struct asked){.mentions = NULL};
+    if (!spot_from(editor, params, &spot, failure)) {
+        return false;
+    }
+    asked->program = document_program(editor, root_of(editor, spot.document));
+    asked->mentions = mentions_of(asked->program);
+    source = source_in(editor, asked->program, spot.document);
+    asked->mention = source != NULL ? mention_at(asked->mentions, source, spot.at) : NULL;
+    return true;
+}
+
+static void clear(struct asked *asked)
+{
+    if (asked->mentions != NULL) {
+        g_array_unref(asked->mentions);
+    }
+}
+
+static json_t *range_of(const struct uvk_editor *editor, struct uvk_place place)
+{
+    return range_to_json(place.source->text, place.at, place.length, editor->units);
+}
+
+static json_t *location_of(const struct uvk_editor *editor, const struct mention *mention)
+{
+    char *uri = document_uri_of(editor, mention->place.source->path);
+    json_t *location =
+        json_pack("{s:s, s:o}", "uri", uri, "range", range_of(editor, mention->place));
+
+    g_free(uri);
+    return location;
+}
+
+/* ---- looking ----------------------------------------------------------------------------- */
+
+/* Of all mentions of the same, those that are DEFINED, those that are not, or both. */
+static json_t *locations(struct uvk_editor *editor, const struct asked *asked, bool defined,
+                         bool used)
+{
+    json_t *list = json_array();
+
+    for (guint i = 0; asked->mention != NULL && i < asked->mentions->len; i++) {
+        const struct mention *mention = &g_array_index(asked->mentions, struct mention, i);
+        if (is_same_name(mention, asked->mention) &&
+            (mention->keyword != NULL ? defined : used)) {
+            (void)json_array_append_new(list, location_of(editor, mention));
+        }
+    }
+    return list;
+}
+
+ANSWER(answer_definition)
+{
+    struct asked asked;
+    json_t *list = find_name(editor, params, &asked, failure)
+                       ? locations(editor, &asked, true, false)
+                       : NULL;
+
+    clear(&asked);
+    return list;
+}
+
+ANSWER(answer_references)
+{
+    const json_t *context = json_object_get(params, "context");
+    bool defined = json_is_true(json_object_get(context, "includeDeclaration"));
+    struct asked asked;
+    json_t *list = find_name(editor, params, &asked, failure)
+                       ? locations(editor, &asked, defined, true)
+                       : NULL;
+
+    clear(&asked);
+    return list;
+}
+
+#define HIGHLIGHT_READ  2
+#define HIGHLIGHT_WRITE 3
+
+ANSWER(answer_highlights)
+{
+    struct asked asked;
+    json_t *list = json_array();
+
+    if (!find_name(editor, params, &asked, failure)) {
+        json_decref(list);
+        clear(&asked);
+        return NULL;
+    }
+    for (guint i = 0; asked.mention != NULL && i < asked.mentions->len; i++) {
+        const struct mention *mention = &g_array_index(asked.mentions, struct mention, i);
+        if (is_same_name(mention, asked.mention) &&
+            mention->place.source == asked.mention->place.source) {
+            (void)json_array_append_new(
+                list, json_pack("{s:o, s:i}", "range", range_of(editor, mention->place), "kind",
+                                mention->keyword != NULL ? HIGHLIGHT_WRITE : HIGHLIGHT_READ));
+        }
+    }
+    clear(&asked);
+    return list;
+}
+
+/* ---- another name ------------------------------------------------------------------------ */
+
+ANSWER(answer_prepare_rename)
+{
+    struct asked asked;
+    json_t *result = NULL;
+
+    if (find_name(editor, params, &asked, failure)) {
+        result = asked.mention == NULL
+                     ? json_null()
+                     : json_pack("{s:o, s:s}", "range", range_of(editor, asked.mention->place),
+                                 "placeholder", asked.mention->name);
+    }
+    clear(&asked);
+    return result;
+}
+
+/* The text of SOURCE with all mentions of the same as NAME. Freed with g_free. */
+static char *renamed(const struct asked *asked, const struct uvk_source *source,
+                     const char *name)
+{
+    struct uvk_edits *edits = uvk_edits_new(source);
+    size_t size;
+    char *text;
+
+    for (guint i = 0; i < asked->mentions->len; i++) {
+        const struct mention *mention = &g_array_index(asked->mentions, struct mention, i);
+        if (is_same_name(mention, asked->mention) && mention->place.source == source) {
+            uvk_edits_replace(edits, mention->place.at, mention->place.length, name);
+        }
+    }
+    text = uvk_edits_apply(edits, &size);
+    uvk_edits_free(edits);
+    return text;
+}
+
+struct renaming {
+    const struct asked *asked;
+    const char *name;
+};
+
+static char *read_renamed(const char *path, size_t *size, void *data)
+{
+    const struct renaming *renaming = data;
+    const GPtrArray *sources = renaming->asked->program->sources;
+
+    for (guint i = 0; i < sources->len; i++) {
+        const struct uvk_source *source = sources->pdata[i];
+        if (strcmp(source->path, path) == 0) {
+            char *text = renamed(renaming->asked, source, renaming->name);
+            *size = text != NULL ? strlen(text) : 0;
+            return text;
+        }
+    }
+    return uvk_source_bytes(path, size);
+}
+
+static bool is_same_keymap(struct uvk_program *a, struct uvk_program *b)
+{
+    uint16_t size_a = 0;
+    uint16_t size_b = 0;
+    uint8_t *image_a = a->keymap != NULL && a->board != NULL ? uvk_lower(a, &size_a) : NULL;
+    uint8_t *image_b = b->keymap != NULL && b->board != NULL ? uvk_lower(b, &size_b) : NULL;
+    bool same = size_a == size_b && (image_a == NULL) == (image_b == NULL) &&
+                (image_a == NULL || memcmp(image_a, image_b, size_a) == 0);
+
+    g_free(image_a);
+    g_free(image_b);
+    return same;
+}
+
+/* With NAME in all places the texts have to say what they say now. NULL: so it is. */
+static const char *what_is_wrong(const struct asked *asked, const char *name)
+{
+    const struct uvk_source *first = asked->program->sources->pdata[0];
+    struct renaming renaming = {asked, name};
+    struct uvk_program *after;
+    const char *wrong = NULL;
+
+    if (asked->program->messages.errors > 0) {
+        return "the text has mistakes: mend them first";
+    }
+    after = uvk_program_load_by(first->path, read_renamed, &renaming);
+    if (after->messages.errors > 0) {
+        wrong = "that is no name, or it is taken";
+    } else if (!is_same_keymap(asked->program, after)) {
+        wrong = "with that name the text would say something else";
+    }
+    uvk_program_free(after);
+    return wrong;
+}
+
+static json_t *edits_of(struct uvk_editor *editor, const struct asked *asked, const char *name)
+{
+    json_t *changes = json_object();
+
+    for (guint i = 0; i < asked->mentions->len; i++) {
+        const struct mention *mention = &g_array_index(asked->mentions, struct mention, i);
+        char *uri = document_uri_of(editor, mention->place.source->path);
+        if (is_same_name(mention, asked->mention)) {
+            if (json_object_get(changes, uri) == NULL) {
+                (void)json_object_set_new(changes, uri, json_array());
+            }
+            (void)json_array_append_new(json_object_get(changes, uri),
+                                        json_pack("{s:o, s:s}", "range",
+                                                  range_of(editor, mention->place), "newText",
+                                                  name));
+        }
+        g_free(uri);
+    }
+    return json_pack("{s:o}", "changes", changes);
+}
+
+ANSWER(answer_rename)
+{
+    const char *name = json_string_value(json_object_get(params, "newName"));
+    struct asked asked;
+    json_t *result = NULL;
+    const char *wrong = NULL;
+
+    if (find_name(editor, params, &asked, failure)) {
+        wrong = name == NULL            ? "there is no new name"
+                : asked.mention == NULL ? "there stands no name of your own"
+                                        : what_is_wrong(&asked, name);
+        if (wrong != NULL) {
+            *failure = (struct failure){FAIL_DONE, wrong};
+        } else {
+            result = edits_of(editor, &asked, name);
+        }
+    }
+    clear(&asked);
+    return result;
+}

@@ -1,0 +1,95 @@
+/* serving.h - the insides of the server: texts that are open in documents.c, who asks for what
+ * in server.c, and a file for each thing that can be asked for. */
+#ifndef UVREK_EDITOR_SERVING_H
+#define UVREK_EDITOR_SERVING_H
+
+#include "positions.h"
+
+#include "uvrek/editor.h"
+#include "uvrek/text.h"
+
+/* A text that the client has open. */
+struct document {
+    char *uri, *path;
+    GString *text;
+    json_int_t version;
+    struct uvk_program
+        *program;             /* of which it is the first file; NULL: not read since a change */
+    struct uvk_program *good; /* the latest one without errors; NULL: there was none */
+};
+
+enum phase { PHASE_NEW, PHASE_READY, PHASE_SHUT, PHASE_ENDED };
+
+struct uvk_editor {
+    uvk_editor_say say;
+    void *data;
+    enum phase phase;
+    bool well; /* `shutdown` came before `exit` */
+    enum units units;
+    GHashTable *documents; /* of struct document, by their URI */
+    GHashTable *told;      /* URIs of which something wrong has been told */
+    bool changed;          /* since it was last told what is wrong */
+};
+
+/* ---- documents.c ------------------------------------------------------------------------- */
+
+void document_free(void *document);
+/* NULL: it is not open. */
+struct document *document_named(const struct uvk_editor *editor, const char *uri);
+void document_open(struct uvk_editor *editor, const char *uri, const char *text,
+                   json_int_t version);
+/* One of the protocol's content changes. False: it is none, nothing has changed. */
+bool document_change(struct uvk_editor *editor, struct document *document,
+                     const json_t *change);
+/* Something has changed: programs have to be read anew. */
+void documents_changed(struct uvk_editor *editor);
+/* Its program, as all texts are now. Never NULL; owned by the document. */
+struct uvk_program *document_program(struct uvk_editor *editor, struct document *document);
+/* The URI of a file. Freed with g_free. */
+char *document_uri_of(const struct uvk_editor *editor, const char *path);
+/* DOCUMENT itself as a source of its program. NULL: it could not be read. */
+const struct uvk_source *document_source(struct uvk_editor *editor, struct document *document);
+
+/* ---- server.c ---------------------------------------------------------------------------- */
+
+/* Why a request is not done: a code of JSON-RPC or of the protocol. */
+struct failure {
+    int code;
+    const char *why;
+};
+#define FAIL_PARAMS (-32602)
+#define FAIL_DONE   (-32803) /* RequestFailed */
+
+/* Where a request asks. */
+struct spot {
+    struct document *document;
+    size_t at;
+};
+/* False: *FAILURE. */
+bool spot_from(struct uvk_editor *editor, const json_t *params, struct spot *spot,
+               struct failure *failure);
+
+void editor_send(struct uvk_editor *editor, json_t *message); /* taken */
+
+/* ---- what can be asked for: NULL and *FAILURE, or the result --------------------------------
+ */
+
+#define ANSWER(name)                                                                           \
+    json_t *name(struct uvk_editor *editor, const json_t *params, struct failure *failure)
+
+/* diagnostics.c */
+void tell_diagnostics(struct uvk_editor *editor);
+ANSWER(answer_actions);
+/* complete.c, hover.c, places.c, outline.c, format.c */
+ANSWER(answer_completion);
+ANSWER(answer_hover);
+ANSWER(answer_definition);
+ANSWER(answer_references);
+ANSWER(answer_highlights);
+ANSWER(answer_prepare_rename);
+ANSWER(answer_rename);
+ANSWER(answer_symbols);
+ANSWER(answer_folding);
+ANSWER(answer_formatting);
+
+#endif
