@@ -167,7 +167,16 @@ static void add_keys(struct completing *completing)
 
     for (size_t i = 0; i < count; i++) {
         add(completing, keys[i].name, ITEM_VALUE, NULL, NULL);
+        (void)json_object_set_new(
+            json_array_get(completing->items, json_array_size(completing->items) - 1), "data",
+            json_pack("{s:s}", "uri", completing->document->uri));
     }
+}
+
+/* Some words stand for statements. */
+static bool is_of_cells(const char *name)
+{
+    return uvk_key_named(name) != NULL || strpbrk(name, "+:") != NULL;
 }
 
 /* The words that people say, for what the language calls otherwise. */
@@ -178,7 +187,7 @@ static void add_synonyms(struct completing *completing)
 
     for (size_t i = 0; i < count; i++) {
         char **names = g_strsplit(synonyms[i].names, " ", 2);
-        if (names[0] != NULL) {
+        if (names[0] != NULL && is_of_cells(names[0])) {
             add(completing, synonyms[i].word, ITEM_REFERENCE, synonyms[i].names, names[0]);
         }
         g_strfreev(names);
@@ -319,4 +328,27 @@ ANSWER(answer_completion)
     add_all(&completing);
     context_clear(&completing.context);
     return json_pack("{s:b, s:o}", "isIncomplete", 0, "items", completing.items);
+}
+
+/* What the key of an item does; there are too many to say it of all of them. */
+ANSWER(answer_resolve)
+{
+    const char *label = json_string_value(json_object_get(params, "label"));
+    const json_t *data = json_object_get(params, "data");
+    struct document *document =
+        document_named(editor, json_string_value(json_object_get(data, "uri")));
+    json_t *item = json_deep_copy(params);
+    char *sentence;
+
+    if (item == NULL || label == NULL) {
+        json_decref(item);
+        *failure = (struct failure){FAIL_PARAMS, "that is no item"};
+        return NULL;
+    }
+    sentence = document != NULL ? key_sentence(editor, document, label) : NULL;
+    if (sentence != NULL) {
+        (void)json_object_set_new(item, "detail", json_string(sentence));
+    }
+    g_free(sentence);
+    return item;
 }

@@ -194,24 +194,34 @@ static void add_setting(GString *out, const char *word)
     }
 }
 
+char *key_sentence(struct uvk_editor *editor, struct document *document, const char *key)
+{
+    struct document *root = root_of(editor, document);
+    struct uvk_program *now = document_program(editor, root);
+    struct uvk_program *good =
+        now->messages.errors == 0 && now->keymap != NULL ? now : root->good;
+    struct uvk_messages unheard;
+    struct uvk_value value;
+    char *sentence = NULL;
+
+    uvk_messages_init(&unheard);
+    if (good != NULL && uvk_key_named(key) != NULL &&
+        uvk_cell_read(good, key, &unheard, &value)) {
+        sentence = uvk_value_sentence(good, &value);
+    }
+    uvk_messages_clear(&unheard);
+    return sentence;
+}
+
 /* A key in a combo, a play, a macro: what a cell of that name does. */
 static void add_key(struct hover *hover, const char *word)
 {
-    struct uvk_messages unheard;
-    struct uvk_value value;
-    struct uvk_program *good = hover->document->good;
+    char *sentence = key_sentence(hover->editor, hover->document, word);
 
-    uvk_messages_init(&unheard);
-    if (hover->program->messages.errors == 0 && hover->program->keymap != NULL) {
-        good = hover->program;
-    }
-    if (good != NULL && uvk_key_named(word) != NULL &&
-        uvk_cell_read(good, word, &unheard, &value)) {
-        char *sentence = uvk_value_sentence(good, &value);
+    if (sentence != NULL) {
         g_string_append_printf(hover->text, "%s\n\n", sentence);
-        g_free(sentence);
     }
-    uvk_messages_clear(&unheard);
+    g_free(sentence);
 }
 
 static void hover_word(struct hover *hover)

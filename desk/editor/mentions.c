@@ -1,8 +1,6 @@
 /* mentions.c - see mentions.h. */
 #include "mentions.h"
 
-#include "uvrek/syntax.h"
-
 #include <string.h>
 
 /* ---- definitions ------------------------------------------------------------------------- */
@@ -87,6 +85,16 @@ static void add_names(GArray *list, const struct uvk_node *node)
     }
 }
 
+struct uvk_place whole_statement(const struct uvk_node *statement)
+{
+    const struct uvk_node *last = statement->child;
+
+    while (last != NULL && last->next != NULL) {
+        last = last->next;
+    }
+    return last != NULL ? uvk_place_span(statement->place, last->place) : statement->place;
+}
+
 static bool add_definition(GArray *list, const struct uvk_node *statement, const char *block)
 {
     const struct uvk_node *name = statement->child->next;
@@ -97,7 +105,8 @@ static bool add_definition(GArray *list, const struct uvk_node *statement, const
             word_of(name) != NULL) {
             add(list, name->place, name->text, definitions[i].kind);
             g_array_index(list, struct mention, list->len - 1).keyword = definitions[i].keyword;
-            g_array_index(list, struct mention, list->len - 1).whole = statement->place;
+            g_array_index(list, struct mention, list->len - 1).whole =
+                whole_statement(statement);
             return true;
         }
     }

@@ -4,6 +4,8 @@
 
 #include "serving.h"
 
+#include "uvrek/syntax.h"
+
 enum named { NAMED_CELL, NAMED_FEEL, NAMED_KNOB, NAMED_CHOICE };
 
 struct mention {
@@ -17,6 +19,9 @@ struct mention {
 /* All names in the files of PROGRAM that may be its own, in their order. Freed with the list.
  */
 GArray *mentions_of(const struct uvk_program *program); /* of struct mention */
+
+/* STATEMENT with its block. */
+struct uvk_place whole_statement(const struct uvk_node *statement);
 
 /* The one of LIST that stands at AT of SOURCE; of it there is a definition. NULL: none. */
 const struct mention *mention_at(const GArray *list, const struct uvk_source *source,

@@ -1,8 +1,6 @@
 /* outline.c - what a text has in it: its statements with blocks, and where they can be folded.
  */
-#include "serving.h"
-
-#include "uvrek/syntax.h"
+#include "mentions.h"
 
 #include <string.h>
 
@@ -102,6 +100,7 @@ static json_t *symbols_in(const struct tree *tree, const struct uvk_node *block,
 
     for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
         const struct uvk_node *inside = block_of(at);
+        struct uvk_place whole = whole_statement(at);
         char *title;
         if (kind_of(at) == 0) {
             continue;
@@ -110,7 +109,7 @@ static json_t *symbols_in(const struct tree *tree, const struct uvk_node *block,
         (void)json_array_append_new(
             list,
             json_pack("{s:s, s:i, s:o, s:o, s:o}", "name", title, "kind", kind_of(at), "range",
-                      range_to_json(tree->source.text, at->place.at, at->place.length, units),
+                      range_to_json(tree->source.text, whole.at, whole.length, units),
                       "selectionRange",
                       range_to_json(tree->source.text, at->place.at, strlen(title), units),
                       "children",

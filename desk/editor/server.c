@@ -109,19 +109,35 @@ static void choose_units(struct uvk_editor *editor, const json_t *params)
     }
 }
 
+#define CHANGES_IN_PARTS 2
+
+static const char *const provided[] = {"hoverProvider",
+                                       "definitionProvider",
+                                       "referencesProvider",
+                                       "documentHighlightProvider",
+                                       "documentSymbolProvider",
+                                       "foldingRangeProvider",
+                                       "documentFormattingProvider"};
+
 static json_t *capabilities(const struct uvk_editor *editor)
 {
-    return json_pack("{s:s, s:{s:b, s:i, s:b}, s:b, s:{s:[s,s,s,s,s,s]}, s:b, s:b, s:b, "
-                     "s:{s:b}, s:b, s:b, s:b,"
-                     " s:{s:[s]}}",
-                     "positionEncoding", editor->units == UNITS_UTF8 ? "utf-8" : "utf-16", /* */
-                     "textDocumentSync", "openClose", 1, "change", 2, "save", 1,
-                     "hoverProvider", 1, "completionProvider", "triggerCharacters", "/", "+",
-                     ":", "~", "=", ".", "definitionProvider", 1, "referencesProvider", 1,
-                     "documentHighlightProvider", 1, "renameProvider", "prepareProvider", 1,
-                     "documentSymbolProvider", 1, "foldingRangeProvider", 1,
-                     "documentFormattingProvider", 1, "codeActionProvider", "codeActionKinds",
-                     "quickfix");
+    json_t *all = json_object();
+
+    (void)json_object_set_new(all, "positionEncoding",
+                              json_string(editor->units == UNITS_UTF8 ? "utf-8" : "utf-16"));
+    (void)json_object_set_new(
+        all, "textDocumentSync",
+        json_pack("{s:b, s:i, s:b}", "openClose", 1, "change", CHANGES_IN_PARTS, "save", 1));
+    (void)json_object_set_new(all, "completionProvider",
+                              json_pack("{s:b, s:[s,s,s,s,s]}", "resolveProvider", 1,
+                                        "triggerCharacters", "/", "+", ":", "~", "="));
+    (void)json_object_set_new(all, "renameProvider", json_pack("{s:b}", "prepareProvider", 1));
+    (void)json_object_set_new(all, "codeActionProvider",
+                              json_pack("{s:[s]}", "codeActionKinds", "quickfix"));
+    for (size_t i = 0; i < G_N_ELEMENTS(provided); i++) {
+        (void)json_object_set_new(all, provided[i], json_true());
+    }
+    return all;
 }
 
 static ANSWER(initialize)
@@ -202,6 +218,7 @@ static const struct {
     const char *method;
     json_t *(*answer)(struct uvk_editor *, const json_t *, struct failure *);
 } requests[] = {
+    {"completionItem/resolve", answer_resolve},
     {"initialize", initialize},
     {"shutdown", shut_down},
     {"textDocument/codeAction", answer_actions},

@@ -80,8 +80,12 @@ void editor_send(struct uvk_editor *editor, json_t *message); /* taken */
 /* diagnostics.c */
 void tell_diagnostics(struct uvk_editor *editor);
 ANSWER(answer_actions);
+/* hover.c: what a cell that is this key does, by the latest program without errors. Freed with
+ * g_free; NULL: there was none, or KEY is none. */
+char *key_sentence(struct uvk_editor *editor, struct document *document, const char *key);
 /* complete.c, hover.c, places.c, outline.c, format.c */
 ANSWER(answer_completion);
+ANSWER(answer_resolve);
 ANSWER(answer_hover);
 ANSWER(answer_definition);
 ANSWER(answer_references);
