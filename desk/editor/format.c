@@ -42,9 +42,7 @@ static json_t *edits_between(const struct uvk_editor *editor, const char *before
 
 ANSWER(answer_formatting)
 {
-    const json_t *named = json_object_get(params, "textDocument");
-    struct document *document =
-        document_named(editor, json_string_value(json_object_get(named, "uri")));
+    struct document *document = document_from(editor, params, failure);
     const struct uvk_program *program;
     json_t *edits;
     unsigned changed;
@@ -52,7 +50,6 @@ ANSWER(answer_formatting)
     char *text;
 
     if (document == NULL) {
-        *failure = (struct failure){FAIL_PARAMS, "that text is not open"};
         return NULL;
     }
     program = document_program(editor, document);

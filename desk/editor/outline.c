@@ -41,20 +41,6 @@ static void open_tree(struct tree *tree, struct document *document)
     uvk_messages_clear(&unheard);
 }
 
-/* NULL: *FAILURE. */
-static struct document *asked_about(struct uvk_editor *editor, const json_t *params,
-                                    struct failure *failure)
-{
-    const json_t *named = json_object_get(params, "textDocument");
-    struct document *document =
-        document_named(editor, json_string_value(json_object_get(named, "uri")));
-
-    if (document == NULL) {
-        *failure = (struct failure){FAIL_PARAMS, "that text is not open"};
-    }
-    return document;
-}
-
 static const struct uvk_node *block_of(const struct uvk_node *statement)
 {
     const struct uvk_node *at = statement->child;
@@ -121,7 +107,7 @@ static json_t *symbols_in(const struct tree *tree, const struct uvk_node *block,
 
 ANSWER(answer_symbols)
 {
-    struct document *document = asked_about(editor, params, failure);
+    struct document *document = document_from(editor, params, failure);
     struct tree tree;
     json_t *list;
 
@@ -166,7 +152,7 @@ static void add_folds(const struct tree *tree, const struct uvk_node *block, jso
 
 ANSWER(answer_folding)
 {
-    struct document *document = asked_about(editor, params, failure);
+    struct document *document = document_from(editor, params, failure);
     struct tree tree;
     json_t *list;
 

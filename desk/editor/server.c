@@ -45,19 +45,6 @@ void uvk_editor_rest(struct uvk_editor *editor)
 
 /* ---- saying ------------------------------------------------------------------------------ */
 
-void editor_send(struct uvk_editor *editor, json_t *message)
-{
-    char *text;
-
-    (void)json_object_set_new(message, "jsonrpc", json_string("2.0"));
-    text = json_dumps(message, JSON_COMPACT);
-    json_decref(message);
-    if (text != NULL) {
-        editor->say(text, strlen(text), editor->data);
-        free(text);
-    }
-}
-
 /* ID is borrowed, RESULT taken. */
 static void send_result(struct uvk_editor *editor, json_t *id, json_t *result)
 {
@@ -69,24 +56,6 @@ static void send_failure(struct uvk_editor *editor, json_t *id, const struct fai
     editor_send(editor, json_pack("{s:o, s:{s:i, s:s}}", "id",
                                   id != NULL ? json_incref(id) : json_null(), "error", "code",
                                   failure->code, "message", failure->why));
-}
-
-bool spot_from(struct uvk_editor *editor, const json_t *params, struct spot *spot,
-               struct failure *failure)
-{
-    const json_t *named = json_object_get(params, "textDocument");
-
-    spot->document = document_named(editor, json_string_value(json_object_get(named, "uri")));
-    if (spot->document == NULL) {
-        *failure = (struct failure){FAIL_PARAMS, "that text is not open"};
-        return false;
-    }
-    if (!position_from_json(spot->document->text->str, spot->document->text->len,
-                            json_object_get(params, "position"), editor->units, &spot->at)) {
-        *failure = (struct failure){FAIL_PARAMS, "that is no position"};
-        return false;
-    }
-    return true;
 }
 
 /* ---- beginning and end ------------------------------------------------------------------- */

@@ -1,5 +1,6 @@
-/* serving.h - the insides of the server: texts that are open in documents.c, who asks for what
- * in server.c, and a file for each thing that can be asked for. */
+/* serving.h - the insides of the server: texts that are open in documents.c, what a request is
+ * about in request.c, which request is which in server.c, and a file for each thing that can be
+ * asked for. */
 #ifndef UVREK_EDITOR_SERVING_H
 #define UVREK_EDITOR_SERVING_H
 
@@ -50,7 +51,7 @@ char *document_uri_of(const struct uvk_editor *editor, const char *path);
 /* DOCUMENT itself as a source of its program. NULL: it could not be read. */
 const struct uvk_source *document_source(struct uvk_editor *editor, struct document *document);
 
-/* ---- server.c ---------------------------------------------------------------------------- */
+/* ---- request.c --------------------------------------------------------------------------- */
 
 /* Why a request is not done: a code of JSON-RPC or of the protocol. */
 struct failure {
@@ -60,13 +61,15 @@ struct failure {
 #define FAIL_PARAMS (-32602)
 #define FAIL_DONE   (-32803) /* RequestFailed */
 
-/* Where a request asks. */
+/* The text that a request is about. NULL: *FAILURE. */
+struct document *document_from(const struct uvk_editor *editor, const json_t *params,
+                               struct failure *failure);
+/* And the place in it. False: *FAILURE. */
 struct spot {
     struct document *document;
     size_t at;
 };
-/* False: *FAILURE. */
-bool spot_from(struct uvk_editor *editor, const json_t *params, struct spot *spot,
+bool spot_from(const struct uvk_editor *editor, const json_t *params, struct spot *spot,
                struct failure *failure);
 
 void editor_send(struct uvk_editor *editor, json_t *message); /* taken */

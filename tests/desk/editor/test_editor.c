@@ -324,10 +324,10 @@ static void what_fits_is_offered(void **state)
         {"let undo = ctrl+z", "dan", "dance", "a"},
         {"let undo = ctrl+z", "set ", "debounce", "macro"},
         {"linux us", "linux ", "de", "linux"},
-        {"linux us", "", "linux", "de"},
+        {"linux us", "lin", "linux", "de"},
         {"chip atmega32u4", "chip ", "rp2040", "matrix"},
         {"cols F4 F5 F6", "cols F4 F5 ", "F7", "F4"},
-        {"hold-after 240ms", "", "decide", "tap"},
+        {"hold-after 240ms", "deci", "decide", "tap"},
         {"type \"reel \"", "type \"reel \"; ", "wait", "decide"},
         {"let undo = ctrl+z", "combo a+", "r0c0", "decide"},
     };

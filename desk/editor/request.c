@@ -1,0 +1,45 @@
+/* request.c - what a request is about, and how anything is said to the client. */
+#include "serving.h"
+
+#include <string.h>
+
+void editor_send(struct uvk_editor *editor, json_t *message)
+{
+    char *text;
+
+    (void)json_object_set_new(message, "jsonrpc", json_string("2.0"));
+    text = json_dumps(message, JSON_COMPACT);
+    json_decref(message);
+    if (text != NULL) {
+        editor->say(text, strlen(text), editor->data);
+        free(text);
+    }
+}
+
+struct document *document_from(const struct uvk_editor *editor, const json_t *params,
+                               struct failure *failure)
+{
+    const json_t *named = json_object_get(params, "textDocument");
+    struct document *document =
+        document_named(editor, json_string_value(json_object_get(named, "uri")));
+
+    if (document == NULL) {
+        *failure = (struct failure){FAIL_PARAMS, "that text is not open"};
+    }
+    return document;
+}
+
+bool spot_from(const struct uvk_editor *editor, const json_t *params, struct spot *spot,
+               struct failure *failure)
+{
+    spot->document = document_from(editor, params, failure);
+    if (spot->document == NULL) {
+        return false;
+    }
+    if (!position_from_json(spot->document->text->str, spot->document->text->len,
+                            json_object_get(params, "position"), editor->units, &spot->at)) {
+        *failure = (struct failure){FAIL_PARAMS, "that is no position"};
+        return false;
+    }
+    return true;
+}
