@@ -10,6 +10,7 @@
 #include <unistd.h>
 
 #define BYTES_AT_ONCE 65536u
+#define LOOK_MS       1000u
 
 struct serving {
     struct uvk_editor *editor;
@@ -57,6 +58,12 @@ static gboolean rest(gpointer data)
     serving->resting = 0;
     uvk_editor_rest(serving->editor);
     return G_SOURCE_REMOVE;
+}
+
+static gboolean look(gpointer data)
+{
+    uvk_editor_look(((struct serving *)data)->editor);
+    return G_SOURCE_CONTINUE;
 }
 
 static void stop(struct serving *serving, bool gone)
@@ -113,10 +120,16 @@ static int run(int count, char **words)
     struct serving serving = {.loop = g_main_loop_new(NULL, FALSE), .frames = uvk_frames_new()};
     int status;
 
-    (void)count;
-    (void)words;
+    if (count > 0) {
+        complain("editor takes no '%s': it is told over its input which texts there are",
+                 words[0]);
+        g_main_loop_unref(serving.loop);
+        uvk_frames_free(serving.frames);
+        return STATUS_NOT_DONE;
+    }
     serving.editor = uvk_editor_new(say, &serving);
     (void)g_unix_fd_add(STDIN_FILENO, G_IO_IN | G_IO_HUP | G_IO_ERR, hear, &serving);
+    (void)g_timeout_add(LOOK_MS, look, &serving);
     g_main_loop_run(serving.loop);
     if (serving.resting != 0) {
         (void)g_source_remove(serving.resting);

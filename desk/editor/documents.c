@@ -2,6 +2,7 @@
 #include "serving.h"
 
 #include <string.h>
+#include <sys/stat.h>
 
 static void forget_program(struct document *document)
 {
@@ -64,6 +65,7 @@ void documents_changed(struct uvk_editor *editor)
     while (g_hash_table_iter_next(&all, NULL, &document)) {
         forget_program(document);
     }
+    g_hash_table_remove_all(editor->files);
     editor->changed = true;
 }
 
@@ -110,12 +112,41 @@ static struct document *at_path(const struct uvk_editor *editor, const char *pat
     return found;
 }
 
+static struct stamp stamp_of(const char *path)
+{
+    struct stat is;
+
+    return stat(path, &is) == 0
+               ? (struct stamp){(gint64)is.st_mtim.tv_sec * 1000000000 + is.st_mtim.tv_nsec,
+                                (gint64)is.st_size}
+               : (struct stamp){-1, -1};
+}
+
+bool files_have_changed(const struct uvk_editor *editor)
+{
+    GHashTableIter all;
+    void *path;
+    void *before;
+
+    g_hash_table_iter_init(&all, editor->files);
+    while (g_hash_table_iter_next(&all, &path, &before)) {
+        const struct stamp now = stamp_of(path);
+        if (memcmp(&now, before, sizeof now) != 0) {
+            return true;
+        }
+    }
+    return false;
+}
+
 /* The text that is open, or the file. */
 static char *read_file(const char *path, size_t *size, void *data)
 {
-    const struct document *document = at_path(data, path);
+    struct uvk_editor *editor = data;
+    const struct document *document = at_path(editor, path);
 
     if (document == NULL) {
+        const struct stamp now = stamp_of(path);
+        g_hash_table_replace(editor->files, g_strdup(path), g_memdup2(&now, sizeof now));
         return uvk_source_bytes(path, size);
     }
     *size = MIN(document->text->len, UVK_SOURCE_MAX + 1);

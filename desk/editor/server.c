@@ -18,6 +18,7 @@ struct uvk_editor *uvk_editor_new(uvk_editor_say say, void *data)
     editor->data = data;
     editor->documents = g_hash_table_new_full(g_str_hash, g_str_equal, NULL, document_free);
     editor->told = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, NULL);
+    editor->files = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, g_free);
     return editor;
 }
 
@@ -26,6 +27,7 @@ void uvk_editor_free(struct uvk_editor *editor)
     if (editor != NULL) {
         g_hash_table_unref(editor->documents);
         g_hash_table_unref(editor->told);
+        g_hash_table_unref(editor->files);
         g_free(editor);
     }
 }
@@ -40,6 +42,14 @@ void uvk_editor_rest(struct uvk_editor *editor)
     if (editor->changed && editor->phase == PHASE_READY) {
         editor->changed = false;
         tell_diagnostics(editor);
+    }
+}
+
+void uvk_editor_look(struct uvk_editor *editor)
+{
+    if (files_have_changed(editor)) {
+        documents_changed(editor);
+        uvk_editor_rest(editor);
     }
 }
 

@@ -19,6 +19,11 @@ struct document {
     struct uvk_program *good; /* the latest one without errors; NULL: there was none */
 };
 
+/* How a file was when it was read. */
+struct stamp {
+    gint64 changed, size; /* nanoseconds; -1: it could not be read */
+};
+
 enum phase { PHASE_NEW, PHASE_READY, PHASE_SHUT, PHASE_ENDED };
 
 struct uvk_editor {
@@ -29,7 +34,8 @@ struct uvk_editor {
     enum units units;
     GHashTable *documents; /* of struct document, by their URI */
     GHashTable *told;      /* URIs of which something wrong has been told */
-    bool changed;          /* since it was last told what is wrong */
+    GHashTable *files; /* of struct stamp, by the path: those that were read from the disk */
+    bool changed;      /* since it was last told what is wrong */
 };
 
 /* ---- documents.c ------------------------------------------------------------------------- */
@@ -42,6 +48,8 @@ void document_open(struct uvk_editor *editor, const char *uri, const char *text,
 /* One of the protocol's content changes. False: it is none, nothing has changed. */
 bool document_change(struct uvk_editor *editor, struct document *document,
                      const json_t *change);
+/* Is a file that was read another one now? */
+bool files_have_changed(const struct uvk_editor *editor);
 /* Something has changed: programs have to be read anew. */
 void documents_changed(struct uvk_editor *editor);
 /* Its program, as all texts are now. Never NULL; owned by the document. */

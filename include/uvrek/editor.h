@@ -60,6 +60,10 @@ void uvk_editor_take(struct uvk_editor *editor, const char *message, size_t size
 /* No more messages wait: time to say what is wrong with the texts that have changed. */
 void uvk_editor_rest(struct uvk_editor *editor);
 
+/* Files that are not open, but used, may have changed on the disk: look, and rest if so. To be
+ * called now and then, each second say. */
+void uvk_editor_look(struct uvk_editor *editor);
+
 /* The client has said `exit`, or is GONE: the exit status, 0 if it has said `shutdown` before,
  * else 1. -1: it goes on. */
 int uvk_editor_ended(const struct uvk_editor *editor, bool gone);

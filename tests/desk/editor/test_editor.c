@@ -219,6 +219,15 @@ static void files_that_are_used_are_told_of(void **state)
     assert_int_equal(json_array_size(wrong_with(&client, first)), 0);
     tell(&client, "textDocument/didClose", json_pack("{s:{s:s}}", "textDocument", "uri", uri));
     assert_says(wrong_with(&client, uri), "Z4");
+    /* and what is not open counts as it is on the disk */
+    assert_true(g_file_set_contents(path, BOARD9, -1, NULL));
+    g_ptr_array_set_size(client.heard, 0);
+    uvk_editor_look(client.editor);
+    assert_true(client.heard->len > 0);
+    assert_says(client.heard->pdata[client.heard->len - 1], "\"diagnostics\":[]");
+    g_ptr_array_set_size(client.heard, 0);
+    uvk_editor_look(client.editor);
+    assert_int_equal(client.heard->len, 0);
     end(&client);
     (void)remove(path);
     (void)remove(folder);
