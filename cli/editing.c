@@ -6,6 +6,7 @@
 
 #include <errno.h>
 #include <glib-unix.h>
+#include <stdio.h>
 #include <string.h>
 #include <unistd.h>
 
@@ -115,18 +116,11 @@ static gboolean hear(gint file, GIOCondition condition, gpointer data)
     return G_SOURCE_CONTINUE;
 }
 
-static int run(int count, char **words)
+static int serve(void)
 {
     struct serving serving = {.loop = g_main_loop_new(NULL, FALSE), .frames = uvk_frames_new()};
     int status;
 
-    if (count > 0) {
-        complain("editor takes no '%s': it is told over its input which texts there are",
-                 words[0]);
-        g_main_loop_unref(serving.loop);
-        uvk_frames_free(serving.frames);
-        return STATUS_NOT_DONE;
-    }
     serving.editor = uvk_editor_new(say, &serving);
     (void)g_unix_fd_add(STDIN_FILENO, G_IO_IN | G_IO_HUP | G_IO_ERR, hear, &serving);
     (void)g_timeout_add(LOOK_MS, look, &serving);
@@ -141,18 +135,52 @@ static int run(int count, char **words)
     return status;
 }
 
+/* ---- the command ------------------------------------------------------------------------- */
+
 static gboolean over_streams;
+static gchar *colours;
 
 static const GOptionEntry options[] = {
     {"stdio", 0, 0, G_OPTION_ARG_NONE, &over_streams,
      "Over standard input and output, as it always is; editors like to say so", NULL},
+    {"colours", 0, 0, G_OPTION_ARG_STRING, &colours,
+     "Print the words to colour for an editor without a server: vim or textmate", "FORM"},
     G_OPTION_ENTRY_NULL};
+
+static const struct {
+    const char *name;
+    char *(*text)(void);
+} colourings[] = {{"vim", uvk_colours_vim}, {"textmate", uvk_colours_textmate}};
+
+static int print_colours(const char *name)
+{
+    for (size_t i = 0; i < G_N_ELEMENTS(colourings); i++) {
+        if (strcmp(colourings[i].name, name) == 0) {
+            char *text = colourings[i].text();
+            fputs(text, stdout);
+            g_free(text);
+            return STATUS_WELL;
+        }
+    }
+    complain("--colours is vim or textmate, not '%s'", name);
+    return STATUS_NOT_DONE;
+}
+
+static int run(int count, char **words)
+{
+    if (count > 0) {
+        complain("editor takes no '%s': it is told over its input which texts there are",
+                 words[0]);
+        return STATUS_NOT_DONE;
+    }
+    return colours != NULL ? print_colours(colours) : serve();
+}
 
 const struct command command_editor = {
     "editor",
     "",
     "Help a text editor with the language: mistakes while you type, completion, explanations.",
-    "see docs/editors.md for what your editor has to be told",
+    "nvim boards/subtitle-desk.uvk    # once it knows the server: docs/editors.md",
     options,
     0,
     run};

@@ -6,6 +6,8 @@ install(TARGETS uvrek uvrek-engine EXPORT uvrek-targets
         ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR})
 install(DIRECTORY include/uvrek DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
 install(FILES docs/exchange.schema.json DESTINATION ${CMAKE_INSTALL_DATADIR}/uvrek)
+install(FILES share/uvrek.tmLanguage.json DESTINATION ${CMAKE_INSTALL_DATADIR}/uvrek)
+install(FILES share/uvrek.vim DESTINATION ${CMAKE_INSTALL_DATADIR}/vim/vimfiles/syntax)
 install(FILES docs/uvrek.1 DESTINATION ${CMAKE_INSTALL_MANDIR}/man1)
 install(FILES completions/uvrek.bash RENAME uvrek
   DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions)

@@ -68,6 +68,13 @@ void uvk_editor_look(struct uvk_editor *editor);
  * else 1. -1: it goes on. */
 int uvk_editor_ended(const struct uvk_editor *editor, bool gone);
 
+/* ---- without a server -------------------------------------------------------------------- */
+
+/* The words of the language, for editors that only colour a text: a syntax file of Vim, a
+ * grammar as TextMate has them (JSON). Freed with g_free. */
+char *uvk_colours_vim(void);
+char *uvk_colours_textmate(void);
+
 #ifdef __cplusplus
 }
 #endif

@@ -44,11 +44,32 @@ static void neovim_is_served(void **state)
         0, "1\nreel20: 20 keys", NULL);
 }
 
+/* The files that are installed say what the program says. */
+static void colours_are_kept(void **state)
+{
+    (void)state;
+    expect("uvrek editor --colours vim | cmp - " SOURCE_FOLDER "/share/uvrek.vim", 0, "", "");
+    expect("uvrek editor --colours textmate | cmp - " SOURCE_FOLDER
+           "/share/uvrek.tmLanguage.json",
+           0, "", "");
+    expect("uvrek editor --colours red", 2, "", "--colours is vim or textmate, not 'red'");
+    /* a key, a statement, a colour and a comment, as Vim sees them */
+    expect(
+        "cd $SCRATCH && printf 'layer base {\\n  volume-up # ff8800\\n  light #ff8800\\n}\\n' "
+        "> "
+        "colours.uvk && XDG_STATE_HOME=$SCRATCH XDG_DATA_HOME=$SCRATCH nvim -n --headless -u "
+        "NONE --cmd 'syntax on' -c 'so " SOURCE_FOLDER "/share/uvrek.vim' -c 'call "
+        "writefile(map([[1,1],[2,5],[2,15],[3,10]], {_, p -> synIDattr(synID(p[0], p[1], 1), "
+        "\"name\")}), \"seen\")' -c q colours.uvk; cat seen",
+        0, "uvrekStatement\nuvrekKey\nuvrekComment\nuvrekColour\n", NULL);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(it_speaks_over_a_pipe),
         cmocka_unit_test(neovim_is_served),
+        cmocka_unit_test(colours_are_kept),
     };
 
     return cmocka_run_group_tests_name("editing", tests, command_line_set_up, NULL);
