@@ -349,6 +349,8 @@ static void measure_large(const char *folder)
            size);
     printf("%-52s %12.3g MiB\n", "memory of check, 5,000 lines", memory_of(text, folder));
     printf("%-52s %12.3g MiB\n", "memory of check, 64 keys, 16 layers", memory_of(big, folder));
+    measure_editor("64 keys", big);
+    measure_editor("5,000 lines", text);
     uvk_program_free(program);
     g_free(text);
     g_free(big);

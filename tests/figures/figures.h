@@ -19,6 +19,9 @@ void measure_halves(const char *cache);
 /* lights.c: a strip on both chips. */
 void measure_lights(const char *cache);
 
+/* editor.c: the server for text editors, with TEXT open, which is WHAT. */
+void measure_editor(const char *what, const char *text);
+
 /* live.c: the live door of both chips. */
 void measure_live(const char *cache);
 
