@@ -11,7 +11,7 @@ void editor_send(struct uvk_editor *editor, json_t *message)
     text = json_dumps(message, JSON_COMPACT);
     json_decref(message);
     if (text != NULL) {
-        editor->say(text, strlen(text), editor->data);
+        editor->hooks.say(text, strlen(text), editor->hooks.data);
         free(text);
     }
 }

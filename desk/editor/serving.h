@@ -27,8 +27,7 @@ struct stamp {
 enum phase { PHASE_NEW, PHASE_READY, PHASE_SHUT, PHASE_ENDED };
 
 struct uvk_editor {
-    uvk_editor_say say;
-    void *data;
+    struct uvk_editor_hooks hooks;
     enum phase phase;
     bool well; /* `shutdown` came before `exit` */
     enum units units;
@@ -94,6 +93,10 @@ ANSWER(answer_actions);
 /* hover.c: what a cell that is this key does, by the latest program without errors. Freed with
  * g_free; NULL: there was none, or KEY is none. */
 char *key_sentence(struct uvk_editor *editor, struct document *document, const char *key);
+/* plays.c */
+ANSWER(answer_lenses);
+ANSWER(answer_lens);
+ANSWER(answer_command);
 /* complete.c, hover.c, places.c, outline.c, format.c */
 ANSWER(answer_completion);
 ANSWER(answer_resolve);

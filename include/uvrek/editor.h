@@ -48,10 +48,20 @@ char *uvk_frame_header(size_t size);
 
 struct uvk_editor;
 
-/* A message for the client, without its frame. */
-typedef void (*uvk_editor_say)(const char *message, size_t size, void *data);
+struct uvk_program; /* program.h */
+struct uvk_play;    /* play.h */
 
-struct uvk_editor *uvk_editor_new(uvk_editor_say say, void *data);
+/* What the server does not do itself. DATA goes with each call. */
+struct uvk_editor_hooks {
+    /* A message for the client, without its frame. */
+    void (*say)(const char *message, size_t size, void *data);
+    /* Run PLAY of PROGRAM, which has no errors. How it went in a line, and what happened in
+     * those that follow; freed with g_free. NULL: plays are not run. */
+    char *(*play)(struct uvk_program *program, const struct uvk_play *play, void *data);
+    void *data;
+};
+
+struct uvk_editor *uvk_editor_new(const struct uvk_editor_hooks *hooks);
 void uvk_editor_free(struct uvk_editor *editor);
 
 /* A message of the client. */

@@ -60,7 +60,8 @@ static double memory(void)
 void measure_editor(const char *what, const char *text)
 {
     size_t heard = 0;
-    struct uvk_editor *editor = uvk_editor_new(hear, &heard);
+    struct uvk_editor *editor =
+        uvk_editor_new(&(const struct uvk_editor_hooks){.say = hear, .data = &heard});
     char *name = g_strdup_printf("editor, a change until mistakes are told, %s", what);
     gint64 start;
     double before;

@@ -29,7 +29,7 @@ static void take(struct uvk_editor *editor, const char *message)
 
 static struct uvk_editor *begin(void)
 {
-    struct uvk_editor *editor = uvk_editor_new(say, NULL);
+    struct uvk_editor *editor = uvk_editor_new(&(const struct uvk_editor_hooks){.say = say});
 
     take(editor, "{\"id\":1,\"method\":\"initialize\",\"params\":{}}");
     take(editor,

@@ -102,11 +102,15 @@ static void find_columns(struct shape *shape)
 
 /* ---- the text ------------------------------------------------------------------------ */
 
-static bool is_knob_line(const struct uvk_node *statement)
+/* A knob's line, or the layer's colour. */
+static bool has_no_cells(const struct uvk_node *statement)
 {
     const struct uvk_node *first = statement->child;
 
-    return first != NULL && first->kind == UVK_NODE_NAME && strcmp(first->text, "knob") == 0;
+    return first != NULL && first->kind == UVK_NODE_NAME &&
+           (strcmp(first->text, "knob") == 0 ||
+            (strcmp(first->text, "light") == 0 && first->next != NULL &&
+             first->next->kind == UVK_NODE_COLOUR));
 }
 
 /* Give each key its cell. False if the lines of BLOCK are not those of the board. */
@@ -117,7 +121,7 @@ static bool match_cells(struct shape *shape, const struct uvk_node *block)
     unsigned line = 0;
 
     for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
-        if (is_knob_line(at)) {
+        if (has_no_cells(at)) {
             continue;
         }
         for (const struct uvk_node *cell = at->child; cell != NULL; cell = cell->next) {
@@ -200,7 +204,7 @@ static void place_lines(struct shape *shape, const struct uvk_node *block)
     unsigned key = 0;
 
     for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
-        if (is_knob_line(at)) {
+        if (has_no_cells(at)) {
             begin_line(shape, end, at->place.at, shape->indent);
         } else {
             key = place_cells(shape, end, key);

@@ -28,6 +28,14 @@ static void hear(const char *message, size_t size, void *data)
     g_ptr_array_add(client->heard, json);
 }
 
+/* In place of a keyboard. */
+static char *run_play(struct uvk_program *program, const struct uvk_play *play, void *data)
+{
+    (void)data;
+    assert_int_equal(program->messages.errors, 0);
+    return g_strconcat("ran ", play->name, "\nand more", NULL);
+}
+
 static void clear_json(void *json)
 {
     json_decref(json);
@@ -72,7 +80,8 @@ static void tell(struct client *client, const char *method, json_t *params)
 static void begin(struct client *client)
 {
     memset(client, 0, sizeof *client);
-    client->editor = uvk_editor_new(hear, client);
+    client->editor = uvk_editor_new(
+        &(const struct uvk_editor_hooks){.say = hear, .play = run_play, .data = client});
     client->heard = g_ptr_array_new_with_free_func(clear_json);
 }
 
@@ -469,6 +478,41 @@ static void a_text_is_lined_up(void **state)
     end(&client);
 }
 
+/* The result stands at the play; all that happened comes on demand. */
+static void plays_are_run_where_they_stand(void **state)
+{
+    struct client client;
+    json_t *list;
+    json_t *lens;
+
+    (void)state;
+    begin_with(&client, BOOTH "play \"one\" { tap a }\nplay \"two\" { tap b }\n", NULL);
+    list = ask(&client, "textDocument/codeLens",
+               json_pack("{s:{s:s}}", "textDocument", "uri", URI));
+    assert_int_equal(json_array_size(list), 2);
+    lens = ask(&client, "codeLens/resolve", json_incref(json_array_get(list, 1)));
+    assert_says(lens, "\"title\":\"ran two\"");
+    json_decref(list);
+    list = json_incref(json_object_get(lens, "command"));
+    json_decref(lens);
+    g_ptr_array_set_size(client.heard, 0);
+    say(&client, json_pack("{s:i, s:s, s:o}", "id", 99, "method", "workspace/executeCommand",
+                           "params", list));
+    assert_int_equal(client.heard->len, 2); /* a message for the person, and the answer */
+    assert_says(client.heard->pdata[0], "window/showMessage");
+    assert_says(client.heard->pdata[1], "ran two\\nand more");
+    lens = ask(&client, "codeLens/resolve",
+               json_pack("{s:{s:s, s:i}}", "data", "uri", URI, "number", 2));
+    assert_code(lens, -32602);
+    json_decref(lens);
+    open_text(&client, URI, BOOTH "play \"one\" { tapp a }\n");
+    list = ask(&client, "textDocument/codeLens",
+               json_pack("{s:{s:s}}", "textDocument", "uri", URI));
+    assert_int_equal(json_array_size(list), 0); /* nothing of it can be run */
+    json_decref(list);
+    end(&client);
+}
+
 /* ---- positions --------------------------------------------------------------------------- */
 
 /* A change behind a character that is two units in one encoding, four in the other. */
@@ -674,6 +718,7 @@ int main(void)
         cmocka_unit_test(names_are_changed_everywhere_or_nowhere),
         cmocka_unit_test(a_text_has_an_outline_and_folds),
         cmocka_unit_test(a_text_is_lined_up),
+        cmocka_unit_test(plays_are_run_where_they_stand),
         cmocka_unit_test(positions_are_counted_as_agreed),
         cmocka_unit_test(what_is_no_message_is_refused),
         cmocka_unit_test(it_begins_and_ends_as_the_protocol_wants),

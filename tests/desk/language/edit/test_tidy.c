@@ -88,6 +88,21 @@ static void comments_and_knobs_stay(void **state)
 }
 
 /* Names for several cells, and lines that are not the board's: nobody knows better. */
+/* A layer's colour is no line of cells; a name `light` would be one. */
+static void colours_stay(void **state)
+{
+    (void)state;
+    becomes(
+        BOARD9,
+        "keymap k {\n  layer base {\n light #ff8800\n a ctrl+b c\n d e f\n g h i\n  }\n}\n",
+        "keymap k {\n  layer base {\n    light #ff8800\n    a  ctrl+b  c\n    d  e       f\n"
+        "    g  h       i\n  }\n}\n");
+    becomes(BOARD9,
+            "keymap k {\n  let light = a\n  layer base {\n light b c\n d e f\n g h i\n  }\n}\n",
+            "keymap k {\n  let light = a\n  layer base {\n    light  b  c\n    d      e  f\n"
+            "    g      h  i\n  }\n}\n");
+}
+
 static void other_shapes_stay(void **state)
 {
     static const char *const texts[] = {
@@ -208,6 +223,7 @@ int main(void)
         cmocka_unit_test(lines_of_their_own),
         cmocka_unit_test(halves_have_a_gap_and_thumbs_their_fingers),
         cmocka_unit_test(comments_and_knobs_stay),
+        cmocka_unit_test(colours_stay),
         cmocka_unit_test(other_shapes_stay),
         cmocka_unit_test(what_ships_is_tidy),
         cmocka_unit_test(random_keymaps_mean_the_same),
