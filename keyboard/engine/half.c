@@ -13,6 +13,9 @@
 /* Questions: a head, a byte of the status, what the computer has lit. Answers: a head, a byte
  * of the print, a count for each knob, a bit for each switch. In the head stand a number and
  * two flags; of the status and of the print, the number says which byte it is. */
+#if UVK_USE_LIGHTS && UVK_LINK_BYTES < 7
+#error "UVK_LINK_BYTES: a question has up to 7"
+#endif
 #define STATE_BEFORE 2u
 #define HEAD_FLAG    1u /* question: the answer before has come; answer: the counts are new */
 #define HEAD_SECOND  2u /* of the second half of the board */

@@ -32,12 +32,18 @@ static void neovim_is_served(void **state)
     expect("cp " SOURCE_FOLDER "/boards/*.uvk $SCRATCH && cd $SCRATCH && "
            "UVREK=$(command -v uvrek) UVREK_FILE=projection-room.uvk XDG_STATE_HOME=$SCRATCH "
            "XDG_DATA_HOME=$SCRATCH nvim -n --headless -u NONE -S " SOURCE_FOLDER
-           "/tests/desk/editor/client.lua",
+           "/tests/desk/editor/client.lua > said; S=$?; cat said; exit $S",
            0,
            "line 35: no key or name 'tabb'; did you mean 'tab'?\n"
            "offered: Write 'tab'\n"
            "mended\n"
            "hover: presses tab  *r2c4, row GP4, column GP14*\n",
+           NULL);
+    expect("tail -n 4 $SCRATCH/said", 0,
+           "renamed: 11 lines with cues\n"
+           "refused: that is no name, or it is taken\n"
+           "lined up:     .  4  5    6    backspace\n"
+           "6 plays; the first: passed (130 ms)\n",
            NULL);
     expect(
         "cd $SCRATCH && grep -c cues reel20.uvk && uvrek check projection-room.uvk | head -n 1",
