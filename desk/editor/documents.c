@@ -40,7 +40,10 @@ static char *path_of(const char *uri)
 {
     char *path = g_filename_from_uri(uri, NULL, NULL);
 
-    return path != NULL ? path : g_strdup(uri);
+    if (path == NULL) {
+        path = g_strdup(uri);
+    }
+    return path;
 }
 
 void document_open(struct uvk_editor *editor, const char *uri, const char *text,
@@ -185,5 +188,8 @@ char *document_uri_of(const struct uvk_editor *editor, const char *path)
     whole = g_canonicalize_filename(path, NULL);
     uri = g_filename_to_uri(whole, NULL, NULL);
     g_free(whole);
-    return uri != NULL ? uri : g_strdup(path);
+    if (uri == NULL) {
+        uri = g_strdup(path);
+    }
+    return uri;
 }

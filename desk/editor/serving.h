@@ -39,7 +39,7 @@ struct uvk_editor {
 
 /* ---- documents.c ------------------------------------------------------------------------- */
 
-void document_free(void *document);
+void document_free(void *data);
 /* NULL: it is not open. */
 struct document *document_named(const struct uvk_editor *editor, const char *uri);
 void document_open(struct uvk_editor *editor, const char *uri, const char *text,

@@ -40,8 +40,10 @@ struct uvk_program *uvk_program_read(const char *path, const char *text, size_t 
 {
     size_t taken = MIN(size, UVK_SOURCE_MAX + 1);
     char *bytes = g_malloc(taken + 1);
+    struct text_read read = {.path = path, .size = taken};
 
     memcpy(bytes, text, taken);
     bytes[taken] = '\0';
-    return load(&(const struct text_read){.path = path, .bytes = bytes, .size = taken});
+    read.bytes = bytes;
+    return load(&read);
 }

@@ -208,10 +208,9 @@ char *uvk_discovery_board(const struct uvk_discovered *discovered, const char *n
     struct writing writing = {.discovered = discovered, .out = g_string_new(NULL)};
     bool good = true;
 
-    for (unsigned half = 0; good && half < UVK_HALVES; half++) {
-        good = discovered->halves[half] == NULL ||
-               discovery_lay_out(&writing.laid[half], discovered->halves[half], error);
-        if (!good && discovered->halves[1] != NULL) {
+    for (unsigned half = 0; good && half < (is_split(&writing) ? UVK_HALVES : 1); half++) {
+        good = discovery_lay_out(&writing.laid[half], discovered->halves[half], error);
+        if (!good && is_split(&writing)) {
             g_prefix_error(error, "%s: ", discovered->names[half]);
         }
     }

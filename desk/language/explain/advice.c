@@ -160,7 +160,8 @@ static const struct {
      "like. The lock is the host's; it is often off at the start. Put num-lock on a layer, or "
      "use the digits 0 to 9, which are always digits."},
     {UVK_SAYS_DARK_LIGHTS,
-     "Something is said of lights that this board does not have, or cannot show: a colour needs "
+     "Something is said of lights that this board does not have, or cannot show: a colour "
+     "needs "
      "a strip, `ripple` and `keys` need to know which key lies above which lamp, the lamp of a "
      "layer needs that layer, a strip needs more current than its dark lamps take (1 mA "
      "each). Firmware can be built all the same."},
