@@ -42,7 +42,9 @@ static const char *flow_of(const struct laid *laid)
 
 static void take_order(GPtrArray *of, const GPtrArray *as)
 {
-    memcpy(of->pdata, as->pdata, as->len * sizeof *as->pdata);
+    for (guint i = 0; i < as->len; i++) {
+        of->pdata[i] = as->pdata[i];
+    }
 }
 
 /* Halves that have the same wires on the same pins share one matrix, in the order of the first
