@@ -8,7 +8,7 @@
 #include <unistd.h>
 
 #define LOOK_MS  20u
-#define START_MS 150 /* what conducts with no key down has been told by then */
+#define START_MS 400 /* what conducts with no key down has been told by then */
 #define LATE_S   60
 #define QUIET_MS 400 /* a knob that has not moved for so long has stopped */
 

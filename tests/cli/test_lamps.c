@@ -64,6 +64,9 @@ static void one_lamp_is_lit(void **state)
 static void one_lamp_of_the_other_half_is_lit(void **state)
 {
     (void)state;
+    if (g_getenv("UVREK_ONE_CHIP") != NULL) {
+        skip(); /* two RP2040 under the sanitizers are too slow to be spoken with */
+    }
     expect(WINGS "live light wings.uvk right.r0c0 '#123456' && "
                  "look 'expect light #123456 at right.r0c0' && "
                  "look 'expect light #000000 at right.r0c1' && "
