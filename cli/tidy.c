@@ -12,18 +12,8 @@ static bool means_the_same(struct uvk_program *program, const char *path, const 
                            size_t size)
 {
     struct uvk_program *other = uvk_program_read(path, text, size);
-    bool same = other->messages.errors == 0;
+    bool same = other->messages.errors == 0 && uvk_program_same(program, other);
 
-    if (same && program->keymap != NULL) {
-        uint16_t old_size = 0;
-        uint16_t new_size = 0;
-        uint8_t *old_image = uvk_lower(program, &old_size);
-        uint8_t *new_image = uvk_lower(other, &new_size);
-        same = old_image != NULL && new_image != NULL && old_size == new_size &&
-               memcmp(old_image, new_image, old_size) == 0;
-        g_free(old_image);
-        g_free(new_image);
-    }
     uvk_program_free(other);
     return same;
 }

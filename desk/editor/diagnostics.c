@@ -18,24 +18,6 @@ static void clear_told(void *data)
 
 /* ---- of all texts ------------------------------------------------------------------------ */
 
-/* Texts that another open one uses: what is wrong with them is told as that one sees it. */
-static GHashTable *used_texts(struct uvk_editor *editor)
-{
-    GHashTable *used = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, NULL);
-    GHashTableIter all;
-    void *document;
-
-    g_hash_table_iter_init(&all, editor->documents);
-    while (g_hash_table_iter_next(&all, NULL, &document)) {
-        const struct uvk_program *program = document_program(editor, document);
-        for (guint i = 1; i < program->sources->len; i++) {
-            const struct uvk_source *source = program->sources->pdata[i];
-            g_hash_table_add(used, document_uri_of(editor, source->path));
-        }
-    }
-    return used;
-}
-
 static void add_messages(struct uvk_editor *editor, struct document *document, GArray *list)
 {
     const struct uvk_program *program = document_program(editor, document);
@@ -50,21 +32,20 @@ static void add_messages(struct uvk_editor *editor, struct document *document, G
     }
 }
 
+/* What is wrong with a text that another open one uses is told as that one sees it. */
 static GArray *all_messages(struct uvk_editor *editor)
 {
     GArray *list = g_array_new(FALSE, TRUE, sizeof(struct told));
-    GHashTable *used = used_texts(editor);
     GHashTableIter all;
     void *document;
 
     g_array_set_clear_func(list, clear_told);
     g_hash_table_iter_init(&all, editor->documents);
     while (g_hash_table_iter_next(&all, NULL, &document)) {
-        if (!g_hash_table_contains(used, ((struct document *)document)->uri)) {
+        if (root_of(editor, document) == document) {
             add_messages(editor, document, list);
         }
     }
-    g_hash_table_unref(used);
     return list;
 }
 

@@ -169,13 +169,6 @@ struct uvk_program *document_program(struct uvk_editor *editor, struct document 
     return document->program;
 }
 
-const struct uvk_source *document_source(struct uvk_editor *editor, struct document *document)
-{
-    const struct uvk_program *program = document_program(editor, document);
-
-    return program->sources->len > 0 ? program->sources->pdata[0] : NULL;
-}
-
 char *document_uri_of(const struct uvk_editor *editor, const char *path)
 {
     const struct document *document = at_path(editor, path);
@@ -192,4 +185,82 @@ char *document_uri_of(const struct uvk_editor *editor, const char *path)
         uri = g_strdup(path);
     }
     return uri;
+}
+
+const struct uvk_source *source_in(const struct uvk_editor *editor,
+                                   const struct uvk_program *program,
+                                   const struct document *document)
+{
+    for (guint i = 0; i < program->sources->len; i++) {
+        const struct uvk_source *source = program->sources->pdata[i];
+        if (at_path(editor, source->path) == document) {
+            return source;
+        }
+    }
+    return NULL;
+}
+
+static bool uses(struct uvk_editor *editor, struct document *document, struct document *other)
+{
+    return source_in(editor, document_program(editor, document), other) != NULL;
+}
+
+/* Of two that use one another neither is the other one's. */
+static struct document *user_of(struct uvk_editor *editor, struct document *document)
+{
+    GHashTableIter all;
+    void *other;
+
+    g_hash_table_iter_init(&all, editor->documents);
+    while (g_hash_table_iter_next(&all, NULL, &other)) {
+        if (other != document && uses(editor, other, document) &&
+            !uses(editor, document, other)) {
+            return other;
+        }
+    }
+    return NULL;
+}
+
+struct document *root_of(struct uvk_editor *editor, struct document *document)
+{
+    struct document *user;
+
+    while ((user = user_of(editor, document)) != NULL) {
+        document = user;
+    }
+    return document;
+}
+
+struct replacing {
+    const struct uvk_program *program;
+    char *const *texts;
+};
+
+static char *read_replaced(const char *path, size_t *size, void *data)
+{
+    const struct replacing *replacing = data;
+    const GPtrArray *sources = replacing->program->sources;
+
+    for (guint i = 0; i < sources->len; i++) {
+        const struct uvk_source *source = sources->pdata[i];
+        if (strcmp(source->path, path) == 0) {
+            const char *text = replacing->texts[i] != NULL ? replacing->texts[i] : source->text;
+            *size = strlen(text);
+            return g_strdup(text);
+        }
+    }
+    return uvk_source_bytes(path, size);
+}
+
+const char *what_changes(struct uvk_program *program, char *const *texts)
+{
+    const struct uvk_source *first = program->sources->pdata[0];
+    struct replacing replacing = {program, texts};
+    struct uvk_program *after = uvk_program_load_by(first->path, read_replaced, &replacing);
+    const char *what = after->messages.errors > 0          ? "the text would have mistakes"
+                       : !uvk_program_same(program, after) ? "the text would say something else"
+                                                           : NULL;
+
+    uvk_program_free(after);
+    return what;
 }

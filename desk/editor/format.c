@@ -1,5 +1,5 @@
 /* format.c - a text lined up, as few of its lines changed as can be. */
-#include "mentions.h"
+#include "serving.h"
 
 #include "uvrek/edit.h"
 
@@ -43,11 +43,11 @@ static json_t *edits_between(const struct uvk_editor *editor, const char *before
 ANSWER(answer_formatting)
 {
     struct document *document = document_from(editor, params, failure);
-    const struct uvk_program *program;
+    struct uvk_program *program;
     json_t *edits;
     unsigned changed;
     size_t size;
-    char *text;
+    char **texts;
 
     if (document == NULL) {
         return NULL;
@@ -57,9 +57,11 @@ ANSWER(answer_formatting)
         *failure = (struct failure){FAIL_DONE, "the text has mistakes: mend them first"};
         return NULL;
     }
-    text = uvk_tidy(program, &size, &changed);
-    edits = text != NULL && changed > 0 ? edits_between(editor, document->text->str, text)
-                                        : json_array();
-    g_free(text);
+    texts = g_new0(char *, program->sources->len + 1);
+    texts[0] = uvk_tidy(program, &size, &changed);
+    edits = texts[0] != NULL && changed > 0 && what_changes(program, texts) == NULL
+                ? edits_between(editor, document->text->str, texts[0])
+                : json_array();
+    g_strfreev(texts);
     return edits;
 }

@@ -204,34 +204,3 @@ const struct mention *mention_at(const GArray *list, const struct uvk_source *so
     }
     return NULL;
 }
-
-const struct uvk_source *source_in(const struct uvk_editor *editor,
-                                   const struct uvk_program *program,
-                                   const struct document *document)
-{
-    for (guint i = 0; i < program->sources->len; i++) {
-        const struct uvk_source *source = program->sources->pdata[i];
-        char *uri = document_uri_of(editor, source->path);
-        bool found = strcmp(uri, document->uri) == 0;
-        g_free(uri);
-        if (found) {
-            return source;
-        }
-    }
-    return NULL;
-}
-
-struct document *root_of(struct uvk_editor *editor, struct document *document)
-{
-    GHashTableIter all;
-    void *other;
-
-    g_hash_table_iter_init(&all, editor->documents);
-    while (g_hash_table_iter_next(&all, NULL, &other)) {
-        if (other != document &&
-            source_in(editor, document_program(editor, other), document) != NULL) {
-            return other;
-        }
-    }
-    return document;
-}

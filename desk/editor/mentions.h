@@ -29,11 +29,4 @@ const struct mention *mention_at(const GArray *list, const struct uvk_source *so
 /* Do both mean the same thing? */
 bool is_same_name(const struct mention *a, const struct mention *b);
 
-/* The document whose program has DOCUMENT among its files, itself if no other one has. */
-struct document *root_of(struct uvk_editor *editor, struct document *document);
-/* DOCUMENT as a file of PROGRAM. NULL: it is none. */
-const struct uvk_source *source_in(const struct uvk_editor *editor,
-                                   const struct uvk_program *program,
-                                   const struct document *document);
-
 #endif

@@ -29,16 +29,26 @@ struct tree {
     struct uvk_node *root;
 };
 
-static void open_tree(struct tree *tree, struct document *document)
+/* What MAKE makes of the text that is asked about. */
+static json_t *look(struct uvk_editor *editor, const json_t *params, struct failure *failure,
+                    json_t *(*make)(const struct tree *, enum units))
 {
+    struct document *document = document_from(editor, params, failure);
     struct uvk_messages unheard;
+    struct tree tree;
+    json_t *made;
 
+    if (document == NULL) {
+        return NULL;
+    }
     uvk_messages_init(&unheard);
-    tree->source =
-        (struct uvk_source){document->path, document->text->str, document->text->len};
-    tree->arena = uvk_arena_new();
-    tree->root = uvk_parse(&tree->source, tree->arena, &unheard);
+    tree.source = (struct uvk_source){document->path, document->text->str, document->text->len};
+    tree.arena = uvk_arena_new();
+    tree.root = uvk_parse(&tree.source, tree.arena, &unheard);
+    made = make(&tree, editor->units);
+    uvk_arena_free(tree.arena);
     uvk_messages_clear(&unheard);
+    return made;
 }
 
 static const struct uvk_node *block_of(const struct uvk_node *statement)
@@ -105,30 +115,22 @@ static json_t *symbols_in(const struct tree *tree, const struct uvk_node *block,
     return list;
 }
 
+static json_t *all_symbols(const struct tree *tree, enum units units)
+{
+    return symbols_in(tree, tree->root, units);
+}
+
 ANSWER(answer_symbols)
 {
-    struct document *document = document_from(editor, params, failure);
-    struct tree tree;
-    json_t *list;
-
-    if (document == NULL) {
-        return NULL;
-    }
-    open_tree(&tree, document);
-    list = symbols_in(&tree, tree.root, editor->units);
-    uvk_arena_free(tree.arena);
-    return list;
+    return look(editor, params, failure, all_symbols);
 }
 
 /* ---- folding ----------------------------------------------------------------------------- */
 
-static json_int_t line_of(const char *text, size_t at)
+/* From 0. */
+static json_int_t line_of(const struct tree *tree, uint32_t at)
 {
-    json_t *position = position_to_json(text, at, UNITS_UTF8);
-    json_int_t line = json_integer_value(json_object_get(position, "line"));
-
-    json_decref(position);
-    return line;
+    return (json_int_t)uvk_place_position((struct uvk_place){&tree->source, at, 0}).line - 1;
 }
 
 static void add_folds(const struct tree *tree, const struct uvk_node *block, json_t *list)
@@ -140,8 +142,8 @@ static void add_folds(const struct tree *tree, const struct uvk_node *block, jso
         if (inside == NULL) {
             continue;
         }
-        first = line_of(tree->source.text, inside->place.at);
-        last = line_of(tree->source.text, (size_t)inside->place.at + inside->place.length);
+        first = line_of(tree, inside->place.at);
+        last = line_of(tree, inside->place.at + inside->place.length);
         if (last > first) {
             (void)json_array_append_new(
                 list, json_pack("{s:I, s:I}", "startLine", first, "endLine", last));
@@ -150,18 +152,16 @@ static void add_folds(const struct tree *tree, const struct uvk_node *block, jso
     }
 }
 
+static json_t *all_folds(const struct tree *tree, enum units units)
+{
+    json_t *list = json_array();
+
+    (void)units; /* only lines are told */
+    add_folds(tree, tree->root, list);
+    return list;
+}
+
 ANSWER(answer_folding)
 {
-    struct document *document = document_from(editor, params, failure);
-    struct tree tree;
-    json_t *list;
-
-    if (document == NULL) {
-        return NULL;
-    }
-    open_tree(&tree, document);
-    list = json_array();
-    add_folds(&tree, tree.root, list);
-    uvk_arena_free(tree.arena);
-    return list;
+    return look(editor, params, failure, all_folds);
 }

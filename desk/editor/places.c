@@ -156,60 +156,23 @@ static char *renamed(const struct asked *asked, const struct uvk_source *source,
     return text;
 }
 
-struct renaming {
-    const struct asked *asked;
-    const char *name;
-};
-
-static char *read_renamed(const char *path, size_t *size, void *data)
-{
-    const struct renaming *renaming = data;
-    const GPtrArray *sources = renaming->asked->program->sources;
-
-    for (guint i = 0; i < sources->len; i++) {
-        const struct uvk_source *source = sources->pdata[i];
-        if (strcmp(source->path, path) == 0) {
-            char *text = renamed(renaming->asked, source, renaming->name);
-            *size = text != NULL ? strlen(text) : 0;
-            return text;
-        }
-    }
-    return uvk_source_bytes(path, size);
-}
-
-static bool is_same_keymap(struct uvk_program *a, struct uvk_program *b)
-{
-    uint16_t size_a = 0;
-    uint16_t size_b = 0;
-    uint8_t *image_a = a->keymap != NULL && a->board != NULL ? uvk_lower(a, &size_a) : NULL;
-    uint8_t *image_b = b->keymap != NULL && b->board != NULL ? uvk_lower(b, &size_b) : NULL;
-    bool same = size_a == size_b && (image_a == NULL) == (image_b == NULL) &&
-                (image_a == NULL || memcmp(image_a, image_b, size_a) == 0);
-
-    g_free(image_a);
-    g_free(image_b);
-    return same;
-}
-
 /* With NAME in all places the texts have to say what they say now. NULL: so it is. */
 static const char *what_is_wrong(const struct asked *asked, const char *name)
 {
-    const struct uvk_source *first = asked->program->sources->pdata[0];
-    struct renaming renaming = {asked, name};
-    struct uvk_program *after;
-    const char *wrong = NULL;
+    const GPtrArray *sources = asked->program->sources;
+    char **texts;
+    const char *changes;
 
     if (asked->program->messages.errors > 0) {
         return "the text has mistakes: mend them first";
     }
-    after = uvk_program_load_by(first->path, read_renamed, &renaming);
-    if (after->messages.errors > 0) {
-        wrong = "that is no name, or it is taken";
-    } else if (!is_same_keymap(asked->program, after)) {
-        wrong = "with that name the text would say something else";
+    texts = g_new0(char *, sources->len + 1);
+    for (guint i = 0; i < sources->len; i++) {
+        texts[i] = renamed(asked, sources->pdata[i], name);
     }
-    uvk_program_free(after);
-    return wrong;
+    changes = what_changes(asked->program, texts);
+    g_strfreev(texts);
+    return changes != NULL ? "that is no name, or it is taken" : NULL;
 }
 
 static json_t *edits_of(struct uvk_editor *editor, const struct asked *asked, const char *name)

@@ -55,8 +55,15 @@ void documents_changed(struct uvk_editor *editor);
 struct uvk_program *document_program(struct uvk_editor *editor, struct document *document);
 /* The URI of a file. Freed with g_free. */
 char *document_uri_of(const struct uvk_editor *editor, const char *path);
-/* DOCUMENT itself as a source of its program. NULL: it could not be read. */
-const struct uvk_source *document_source(struct uvk_editor *editor, struct document *document);
+/* DOCUMENT as a file of PROGRAM. NULL: it is none. */
+const struct uvk_source *source_in(const struct uvk_editor *editor,
+                                   const struct uvk_program *program,
+                                   const struct document *document);
+/* The open text that uses DOCUMENT and is used by none; DOCUMENT itself if nobody uses it. */
+struct document *root_of(struct uvk_editor *editor, struct document *document);
+/* With TEXTS in place of the sources of PROGRAM, which has no errors (NULL: as it is), what
+ * would be otherwise? NULL: nothing. */
+const char *what_changes(struct uvk_program *program, char *const *texts);
 
 /* ---- request.c --------------------------------------------------------------------------- */
 

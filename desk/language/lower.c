@@ -298,3 +298,21 @@ uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size)
     end(&lowering);
     return image;
 }
+
+bool uvk_program_same(struct uvk_program *one, struct uvk_program *other)
+{
+    uint16_t sizes[2] = {0, 0};
+    uint8_t *images[2];
+    bool same;
+
+    if (one->keymap == NULL || other->keymap == NULL) {
+        return one->keymap == other->keymap;
+    }
+    images[0] = uvk_lower(one, &sizes[0]);
+    images[1] = uvk_lower(other, &sizes[1]);
+    same = images[0] != NULL && images[1] != NULL && sizes[0] == sizes[1] &&
+           memcmp(images[0], images[1], sizes[0]) == 0;
+    g_free(images[0]);
+    g_free(images[1]);
+    return same;
+}

@@ -66,6 +66,9 @@ void uvk_program_free(struct uvk_program *program);
  * is among the program's. */
 uint8_t *uvk_lower(struct uvk_program *program, uint16_t *size);
 
+/* Do two programs without errors have the same image? True, if they have no keymap. */
+bool uvk_program_same(struct uvk_program *one, struct uvk_program *other);
+
 /* TEXT as the language writes a string: in quotes, with escapes. Freed with g_free. */
 char *uvk_string_text(const char *text);
 
