@@ -101,7 +101,7 @@ const char *chip_say(struct chip *chip, const char *format, ...)
 int chip_half(const struct chip *chip, unsigned index)
 {
     const struct uvk_board *board = chip->rig.program->board;
-    int with_host = wired_main(board) ^ chip->rig.options.other_host;
+    int with_host = (int)uvk_main_half(board) ^ chip->rig.options.other_host;
 
     return chip->halves == 1 ? -1 : index == 0 ? with_host : 1 - with_host;
 }

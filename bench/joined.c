@@ -39,12 +39,6 @@ struct joined {
     uint64_t due;
 };
 
-/* With `main usb`, `pin` and `stored` the host is at the first half. */
-static bool second_leads(const struct uvk_board *board)
-{
-    return board->main == UVK_MAIN_SECOND;
-}
-
 static uint16_t second_knobs(const struct uvk_board *board)
 {
     unsigned knobs = 0;
@@ -168,7 +162,7 @@ struct joined *joined_new(const struct uvk_program *program, struct uvk_engine *
     joined->image = image;
     joined->image_size = size;
     joined->random = 1;
-    joined->second = second_leads(program->board);
+    joined->second = uvk_main_half(program->board);
     joined->port = *port;
     plug_in(joined, MAIN, engine, port);
     plug_in(joined, OTHER, &joined->engine, &joined->port);

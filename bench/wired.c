@@ -16,11 +16,6 @@ static bool has_half_pin(const struct wired *wired)
     return wired->half >= 0 && wired->board->main == UVK_MAIN_PIN;
 }
 
-int wired_main(const struct uvk_board *board)
-{
-    return board->main == UVK_MAIN_SECOND;
-}
-
 /* ---- numbers ---------------------------------------------------------------------------- */
 
 static unsigned pins_of_half(const struct uvk_half *half)

@@ -27,7 +27,4 @@ bool wired_contact(const struct wired *wired, unsigned contact, unsigned *index)
 unsigned wired_closed(const struct wired *wired, const struct uvk_rig_options *options,
                       unsigned *first);
 
-/* Which half the host is plugged into. */
-int wired_main(const struct uvk_board *board);
-
 #endif

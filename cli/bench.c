@@ -190,24 +190,22 @@ static bool read_wrongs(struct workbench *workbench, char *const *texts, GError 
 static bool read_cable(struct workbench *workbench, const char *half, GError **error)
 {
     const struct uvk_board *board = workbench->program->board;
-    unsigned at = 0;
+    int at;
 
     if (half == NULL) {
         return true;
-    }
-    while (at < board->half_count && strcmp(board->halves[at].name, half) != 0) {
-        at++;
     }
     if (uvk_one_controller(board)) {
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
                             "--cable is for a board with a controller in each half");
         return false;
     }
-    if (at == board->half_count) {
+    at = uvk_half_named(board, half);
+    if (at < 0) {
         g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "the board has no half '%s'", half);
         return false;
     }
-    workbench->options.other_host = (board->main == UVK_MAIN_SECOND) != (at == 1);
+    workbench->options.other_host = uvk_main_half(board) != (unsigned)at;
     return true;
 }
 

@@ -14,16 +14,6 @@
     "Take the USB cable out before you join the halves or part them: under power that can "    \
     "destroy a chip."
 
-static int half_named(const struct uvk_board *board, const char *name)
-{
-    for (int half = 0; half < (int)UVK_HALVES; half++) {
-        if (strcmp(board->halves[half].name, name) == 0) {
-            return half;
-        }
-    }
-    return -1;
-}
-
 static void tell(const struct wishes *wishes, const char *event, const char *half,
                  const char *format, ...) G_GNUC_PRINTF(4, 5);
 
@@ -78,7 +68,7 @@ static int flash_one(const struct uvk_board *board, const struct errand *errand,
 /* The keyboard itself says whether its halves understand one another. */
 static int look_at_both(const struct uvk_board *board, const struct wishes *wishes)
 {
-    const char *name = board->halves[board->main == UVK_MAIN_SECOND].name;
+    const char *name = board->halves[uvk_main_half(board)].name;
     struct uvk_halves_told told;
     GError *error = NULL;
 
@@ -131,7 +121,7 @@ static int flash_both(const struct uvk_board *board, const struct errand *errand
 int flash_halves(const struct uvk_board *board, const struct errand *errand,
                  const struct wishes *wishes)
 {
-    int half = wishes->half != NULL ? half_named(board, wishes->half) : -1;
+    int half = wishes->half != NULL ? uvk_half_named(board, wishes->half) : -1;
 
     if (wishes->half != NULL && half < 0) {
         complain("the halves of %s are %s and %s; there is no '%s'", board->name,

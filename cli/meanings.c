@@ -90,13 +90,13 @@ static bool explain_setting(const struct asked *asked)
                                       : NULL;
         double scale = setting->unit == NULL ? 1000 : 1;
         const char *unit = setting->unit == NULL ? "ms" : "";
+        char *sentence;
         if (strcmp(setting->name, asked->word) != 0 || i == UVK_SET_LEADER_WITHIN) {
             continue; /* the leader's time is written in its own block */
         }
-        printf("%s: a setting, %s; from %g%s to %g%s, usually %g%s%s%s\n", setting->name,
-               setting->what, setting->least / scale, unit, setting->most / scale, unit,
-               setting->usual / scale, unit, setting->unit != NULL ? " " : "",
-               setting->unit != NULL ? setting->unit : "");
+        sentence = uvk_setting_sentence(setting);
+        printf("%s: a setting, %s\n", setting->name, sentence);
+        g_free(sentence);
         if (set != NULL) {
             printf("  here %g%s, ", set->value / scale, unit);
             print_set_in(set->place);

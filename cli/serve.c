@@ -263,8 +263,7 @@ static bool serve_half(struct workbench *workbench, unsigned half, GError **erro
 /* The half that the computer's cable is in. */
 static unsigned with_cable(const struct workbench *workbench)
 {
-    return (workbench->program->board->main == UVK_MAIN_SECOND) !=
-           workbench->options.other_host;
+    return uvk_main_half(workbench->program->board) ^ workbench->options.other_host;
 }
 
 /* The one that was empty first, or the one that has gone to its bootloader. Then the USB cable

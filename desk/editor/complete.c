@@ -30,8 +30,8 @@ struct completing {
 };
 
 /* What is written from the part's beginning on is replaced. INSERTS NULL: the label. */
-static void add(struct completing *completing, const char *label, int kind, const char *detail,
-                const char *inserts)
+static json_t *add(struct completing *completing, const char *label, int kind,
+                   const char *detail, const char *inserts)
 {
     const char *text = completing->document->text->str;
     json_t *range =
@@ -45,6 +45,7 @@ static void add(struct completing *completing, const char *label, int kind, cons
         (void)json_object_set_new(item, "detail", json_string(detail));
     }
     (void)json_array_append_new(completing->items, item);
+    return item;
 }
 
 /* ---- words of the language --------------------------------------------------------------- */
@@ -56,7 +57,7 @@ static void add_words_at(struct completing *completing, const char *where)
 
     for (size_t i = 0; i < count; i++) {
         if (strcmp(words[i].where, where) == 0) {
-            add(completing, words[i].name, ITEM_KEYWORD, words[i].what, NULL);
+            (void)add(completing, words[i].name, ITEM_KEYWORD, words[i].what, NULL);
         }
     }
 }
@@ -74,16 +75,12 @@ static void add_settings(struct completing *completing)
 {
     for (unsigned i = 0; i < UVK_SETTINGS; i++) {
         const struct uvk_setting_name *setting = &uvk_setting_names[i];
-        bool time = setting->unit == NULL;
-        double scale = time ? 1000 : 1;
         char *detail;
         if (i == UVK_SET_LEADER_WITHIN) { /* that is `within` of the leader */
             continue;
         }
-        detail = g_strdup_printf("%s: %g to %g%s%s, else %g", setting->what,
-                                 setting->least / scale, setting->most / scale, time ? "" : " ",
-                                 time ? "ms" : setting->unit, setting->usual / scale);
-        add(completing, setting->name, ITEM_VALUE, detail, NULL);
+        detail = uvk_setting_sentence(setting);
+        (void)add(completing, setting->name, ITEM_VALUE, detail, NULL);
         g_free(detail);
     }
     add_words_at(completing, "behind set, in a keymap");
@@ -95,14 +92,14 @@ static void add_chips(struct completing *completing)
     const struct uvk_chip *const *chips = uvk_chips(&count);
 
     for (size_t i = 0; i < count; i++) {
-        add(completing, chips[i]->name, ITEM_MODULE, chips[i]->title, NULL);
+        (void)add(completing, chips[i]->name, ITEM_MODULE, chips[i]->title, NULL);
     }
 }
 
 static void add_layouts(struct completing *completing)
 {
     for (size_t i = 0; uvk_layout_names[i] != NULL; i++) {
-        add(completing, uvk_layout_names[i], ITEM_VALUE, NULL, NULL);
+        (void)add(completing, uvk_layout_names[i], ITEM_VALUE, NULL, NULL);
     }
 }
 
@@ -131,8 +128,8 @@ static void add_pins(struct completing *completing)
         const struct uvk_pin *pin = &board->chip->pins[i];
         if (!is_written(text, pin->name)) {
             const char *label = uvk_pin_label(board, pin);
-            add(completing, pin->name, ITEM_UNIT,
-                strcmp(label, pin->name) == 0 ? "a pin that is free" : label, NULL);
+            (void)add(completing, pin->name, ITEM_UNIT,
+                      strcmp(label, pin->name) == 0 ? "a pin that is free" : label, NULL);
         }
     }
 }
@@ -151,7 +148,7 @@ static void add_own(struct completing *completing, enum named kind)
         const struct mention *mention = &g_array_index(mentions, struct mention, i);
         if (mention->keyword != NULL && mention->kind == kind) {
             char *detail = g_strdup_printf("%s %s", mention->keyword, mention->name);
-            add(completing, mention->name, kinds[kind], detail, NULL);
+            (void)add(completing, mention->name, kinds[kind], detail, NULL);
             g_free(detail);
         }
     }
@@ -166,10 +163,8 @@ static void add_keys(struct completing *completing)
     const struct uvk_key_name *keys = uvk_key_names(&count);
 
     for (size_t i = 0; i < count; i++) {
-        add(completing, keys[i].name, ITEM_VALUE, NULL, NULL);
-        (void)json_object_set_new(
-            json_array_get(completing->items, json_array_size(completing->items) - 1), "data",
-            json_pack("{s:s}", "uri", completing->document->uri));
+        (void)json_object_set_new(add(completing, keys[i].name, ITEM_VALUE, NULL, NULL), "data",
+                                  json_pack("{s:s}", "uri", completing->document->uri));
     }
 }
 
@@ -188,7 +183,8 @@ static void add_synonyms(struct completing *completing)
     for (size_t i = 0; i < count; i++) {
         char **names = g_strsplit(synonyms[i].names, " ", 2);
         if (names[0] != NULL && is_of_cells(names[0])) {
-            add(completing, synonyms[i].word, ITEM_REFERENCE, synonyms[i].names, names[0]);
+            (void)add(completing, synonyms[i].word, ITEM_REFERENCE, synonyms[i].names,
+                      names[0]);
         }
         g_strfreev(names);
     }
@@ -201,11 +197,11 @@ static void add_behind(struct completing *completing, const char *prefix)
 
     if (g_str_has_suffix(prefix, "board:")) {
         for (size_t i = 0; i < G_N_ELEMENTS(acts); i++) {
-            add(completing, acts[i], ITEM_VALUE, NULL, NULL);
+            (void)add(completing, acts[i], ITEM_VALUE, NULL, NULL);
         }
     } else if (g_str_has_suffix(prefix, "light:")) {
         for (size_t i = 0; uvk_light_acts[i] != NULL; i++) {
-            add(completing, uvk_light_acts[i], ITEM_COLOUR, NULL, NULL);
+            (void)add(completing, uvk_light_acts[i], ITEM_COLOUR, NULL, NULL);
         }
     } else {
         add_own(completing, NAMED_CELL);
@@ -228,7 +224,7 @@ static void add_addresses(struct completing *completing)
 
     for (unsigned i = 0; board != NULL && i < board->key_count; i++) {
         char *place = uvk_cell_place(board, i);
-        add(completing, place, ITEM_TEXT, NULL, NULL);
+        (void)add(completing, place, ITEM_TEXT, NULL, NULL);
         g_free(place);
     }
 }
@@ -304,9 +300,7 @@ static void add_all(struct completing *completing)
         if (cells) {
             add_cells(completing);
         }
-        if ((!is_first && is_one_of(block, by_places)) ||
-            (context_before(context, 0) != NULL &&
-             strcmp(context_before(context, 0), "combo") == 0)) {
+        if ((!is_first && is_one_of(block, by_places)) || context_begins(context, "combo")) {
             add_addresses(completing);
         }
     }

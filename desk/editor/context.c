@@ -200,3 +200,10 @@ const char *context_before(const struct context *context, unsigned index)
 {
     return index < context->before->len ? context->before->pdata[index] : NULL;
 }
+
+bool context_begins(const struct context *context, const char *word)
+{
+    const char *first = context_before(context, 0);
+
+    return first != NULL && strcmp(first, word) == 0;
+}

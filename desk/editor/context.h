@@ -23,6 +23,9 @@ const char *context_block(const struct context *context);
 /* Word number INDEX of the statement before the one that is written; NULL: not so many. */
 const char *context_before(const struct context *context, unsigned index);
 
+/* Is WORD the first of them? */
+bool context_begins(const struct context *context, const char *word);
+
 /* Where the vocabulary has the words of BLOCK ("in a board"), two at the most; NULL: there are
  * none. */
 const char *const *context_where(const char *block);

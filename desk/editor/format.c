@@ -48,6 +48,7 @@ ANSWER(answer_formatting)
     unsigned changed;
     size_t size;
     char **texts;
+    char *text;
 
     if (document == NULL) {
         return NULL;
@@ -57,11 +58,13 @@ ANSWER(answer_formatting)
         *failure = (struct failure){FAIL_DONE, "the text has mistakes: mend them first"};
         return NULL;
     }
+    text = uvk_tidy(program, &size, &changed);
     texts = g_new0(char *, program->sources->len + 1);
-    texts[0] = uvk_tidy(program, &size, &changed);
-    edits = texts[0] != NULL && changed > 0 && what_changes(program, texts) == NULL
-                ? edits_between(editor, document->text->str, texts[0])
+    texts[0] = text;
+    edits = text != NULL && changed > 0 && what_changes(program, texts) == NULL
+                ? edits_between(editor, document->text->str, text)
                 : json_array();
-    g_strfreev(texts);
+    g_free((gpointer)texts);
+    g_free(text);
     return edits;
 }

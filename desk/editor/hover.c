@@ -186,11 +186,9 @@ static void add_setting(GString *out, const char *word)
     const struct uvk_setting_name *setting = uvk_setting_named(word);
 
     if (setting != NULL) {
-        const char *unit = setting->unit != NULL ? setting->unit : "ms";
-        double scale = setting->unit != NULL ? 1 : 1000;
-        g_string_append_printf(out, "%s: from %g to %g %s, %g if nothing is said\n\n",
-                               setting->what, setting->least / scale, setting->most / scale,
-                               unit, setting->usual / scale);
+        char *sentence = uvk_setting_sentence(setting);
+        g_string_append_printf(out, "%s\n\n", sentence);
+        g_free(sentence);
     }
 }
 
@@ -231,8 +229,7 @@ static void hover_word(struct hover *hover)
     struct context context = context_at(hover->document->text->str, from);
 
     if (word[0] != '\0') {
-        if (context_before(&context, 0) != NULL &&
-            strcmp(context_before(&context, 0), "set") == 0) {
+        if (context_begins(&context, "set")) {
             add_setting(hover->text, word);
         } else {
             add_words(hover->text, word, context_where(context_block(&context)));

@@ -27,7 +27,7 @@ char *uvk_files_reason(const struct uvk_board *board)
     if (uvk_halves_by_host(board)) {
         return g_strdup_printf(
             "both halves take the same file: the one that is plugged into the computer is %s",
-            board->halves[board->main == UVK_MAIN_SECOND].name);
+            board->halves[uvk_main_half(board)].name);
     }
     return board->main == UVK_MAIN_USB
                ? g_strdup("each half has a file of its own: nothing on the board tells a half "

@@ -132,7 +132,7 @@ static void mark(struct drawing *drawing, const struct uvk_moment *decision)
 static bool is_unheard(const struct drawing *drawing, const struct uvk_moment *touch)
 {
     const struct uvk_board *board = drawing->program->board;
-    unsigned main_half = board->main == UVK_MAIN_SECOND;
+    unsigned main_half = uvk_main_half(board);
     bool heard = true;
 
     for (guint i = 0; i < moment_count(drawing); i++) {

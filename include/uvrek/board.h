@@ -154,6 +154,13 @@ struct uvk_board {
 /* What the language calls a lamp: by what it tells. */
 const char *uvk_lamp_name(const struct uvk_lamp_text *lamp);
 
+/* The half of a board in two halves that is called NAME; -1: none is. */
+int uvk_half_named(const struct uvk_board *board, const char *name);
+
+/* The half that the computer's cable belongs into: the second one with its name behind `main`,
+ * else the first one. */
+unsigned uvk_main_half(const struct uvk_board *board);
+
 /* Has it a backlight or a strip? */
 bool uvk_board_lights_up(const struct uvk_board *board);
 

@@ -158,7 +158,8 @@
 #ifndef UVK_ERASE_STANDS_STILL /* 1: nothing else runs meanwhile */
 #define UVK_ERASE_STANDS_STILL 0
 #endif
-#ifndef UVK_LINK_BYTES /* of the longest thing one half says to the other, 7..48; each costs 1 \
+#ifndef UVK_LINK_BYTES /* of the longest thing one half says to the other, 5..48, at least 7   \
+                        * with lights; each costs 1                                            \
                         */
 #define UVK_LINK_BYTES 48
 #endif

@@ -44,6 +44,9 @@ char *uvk_macro_sentence(const struct uvk_program *program, unsigned macro);
 /* How a feel decides, in sentences. Freed with g_free. */
 char *uvk_feel_sentence(const struct uvk_feel_text *feel);
 
+/* What a setting is for, its range, and what it is if nobody sets it. Freed with g_free. */
+char *uvk_setting_sentence(const struct uvk_setting_name *setting);
+
 /* The name of the `let` at INDEX, in the order of the text; NULL: there are not so many. */
 const char *uvk_let_name(const struct uvk_program *program, unsigned index);
 

@@ -5,7 +5,7 @@
 
 #define LINK_SPEED 230400u
 
-static int half_named(const struct uvk_board *board, const char *name)
+int uvk_half_named(const struct uvk_board *board, const char *name)
 {
     for (unsigned i = 0; board->half_count > 1 && i < board->half_count; i++) {
         if (strcmp(board->halves[i].name, name) == 0) {
@@ -13,6 +13,11 @@ static int half_named(const struct uvk_board *board, const char *name)
         }
     }
     return -1;
+}
+
+unsigned uvk_main_half(const struct uvk_board *board)
+{
+    return board->main == UVK_MAIN_SECOND;
 }
 
 static const char *half_name(size_t index, const void *data)
@@ -23,7 +28,7 @@ static const char *half_name(size_t index, const void *data)
 int want_half(struct reading *reading, const struct uvk_node *node)
 {
     const struct uvk_board *board = reading->board;
-    int half = node->kind == UVK_NODE_NAME ? half_named(board, node->text) : -1;
+    int half = node->kind == UVK_NODE_NAME ? uvk_half_named(board, node->text) : -1;
     char *fix;
 
     if (half < 0 && reading->halves_unknown) {

@@ -397,6 +397,18 @@ static void tell(GString *out, const struct uvk_program *program, const struct u
     telling[value->kind](out, program, value);
 }
 
+char *uvk_setting_sentence(const struct uvk_setting_name *setting)
+{
+    bool time = setting->unit == NULL;
+    double scale = time ? 1000 : 1;
+    const char *unit = time ? "ms" : "";
+
+    return g_strdup_printf("%s; from %g%s to %g%s, usually %g%s%s%s", setting->what,
+                           setting->least / scale, unit, setting->most / scale, unit,
+                           setting->usual / scale, unit, time ? "" : " ",
+                           time ? "" : setting->unit);
+}
+
 char *uvk_feel_sentence(const struct uvk_feel_text *feel)
 {
     GString *out = g_string_new(NULL);
