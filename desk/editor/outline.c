@@ -29,14 +29,14 @@ struct tree {
     struct uvk_node *root;
 };
 
-/* What MAKE makes of the text that is asked about. */
+/* A list of what ADD finds in the text that is asked about. */
 static json_t *look(struct uvk_editor *editor, const json_t *params, struct failure *failure,
-                    json_t *(*make)(const struct tree *, enum units))
+                    void (*add)(const struct tree *, json_t *, enum units))
 {
     struct document *document = document_from(editor, params, failure);
     struct uvk_messages unheard;
     struct tree tree;
-    json_t *made;
+    json_t *list;
 
     if (document == NULL) {
         return NULL;
@@ -45,10 +45,11 @@ static json_t *look(struct uvk_editor *editor, const json_t *params, struct fail
     tree.source = (struct uvk_source){document->path, document->text->str, document->text->len};
     tree.arena = uvk_arena_new();
     tree.root = uvk_parse(&tree.source, tree.arena, &unheard);
-    made = make(&tree, editor->units);
+    list = json_array();
+    add(&tree, list, editor->units);
     uvk_arena_free(tree.arena);
     uvk_messages_clear(&unheard);
-    return made;
+    return list;
 }
 
 static const struct uvk_node *block_of(const struct uvk_node *statement)
@@ -115,14 +116,17 @@ static json_t *symbols_in(const struct tree *tree, const struct uvk_node *block,
     return list;
 }
 
-static json_t *all_symbols(const struct tree *tree, enum units units)
+static void add_symbols(const struct tree *tree, json_t *list, enum units units)
 {
-    return symbols_in(tree, tree->root, units);
+    json_t *symbols_of_all = symbols_in(tree, tree->root, units);
+
+    (void)json_array_extend(list, symbols_of_all);
+    json_decref(symbols_of_all);
 }
 
 ANSWER(answer_symbols)
 {
-    return look(editor, params, failure, all_symbols);
+    return look(editor, params, failure, add_symbols);
 }
 
 /* ---- folding ----------------------------------------------------------------------------- */
@@ -152,16 +156,13 @@ static void add_folds(const struct tree *tree, const struct uvk_node *block, jso
     }
 }
 
-static json_t *all_folds(const struct tree *tree, enum units units)
+static void add_all_folds(const struct tree *tree, json_t *list, enum units units)
 {
-    json_t *list = json_array();
-
     (void)units; /* only lines are told */
     add_folds(tree, tree->root, list);
-    return list;
 }
 
 ANSWER(answer_folding)
 {
-    return look(editor, params, failure, all_folds);
+    return look(editor, params, failure, add_all_folds);
 }
