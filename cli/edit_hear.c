@@ -5,7 +5,7 @@
  * or later than it is heard of here. So what the terminal gets is no word until all keys are up
  * and nothing has come for a while.
  */
-#include "editor.h"
+#include "edit.h"
 
 #include "uvrek/bench.h"
 

@@ -1,7 +1,7 @@
 /* edit_screen.c - the screen of `uvrek live edit`: the layer in boxes, what is chosen, what it
  * could be. Nothing is told by colour. */
 #include "canvas.h"
-#include "editor.h"
+#include "edit.h"
 
 #include "uvrek/explain.h"
 

@@ -1,7 +1,7 @@
 /* edit_text.c - changes that `uvrek live edit` makes: in the text, and in the keyboard where
  * that does what the text says. */
 #include "canvas.h"
-#include "editor.h"
+#include "edit.h"
 
 #include "uvrek/edit.h"
 #include "uvrek/files.h"

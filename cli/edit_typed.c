@@ -1,5 +1,5 @@
 /* edit_typed.c - what the terminal gets while `uvrek live edit` is on. */
-#include "editor.h"
+#include "edit.h"
 
 #include <curses.h>
 #include <string.h>

@@ -1,6 +1,6 @@
 /* live_edit.c - `uvrek live edit`: from its start to its end. */
 #include "canvas.h"
-#include "editor.h"
+#include "edit.h"
 
 #include <stdio.h>
 #include <string.h>

@@ -48,7 +48,7 @@ static size_t text_size(const char *bytes, size_t size)
 /* What is not seen may make a text look other than it is. The first one is told. */
 static void tell_unseen(struct reading *reading, const struct uvk_source *source)
 {
-    const char *unseen = uvk_find_unseen(source->text);
+    const char *unseen = uvk_find_unseen(source->text + uvk_mark_size(source->text));
     struct uvk_place place = {source, 0, 0};
     gunichar character;
     char *fix;
@@ -68,7 +68,9 @@ static void tell_unseen(struct reading *reading, const struct uvk_source *source
 /* What a text is that is none of the language; NULL: it may be one. */
 static const char *what_else(const char *text)
 {
-    const char *start = text + strspn(text, " \t\r\n");
+    const char *start = text + uvk_mark_size(text);
+
+    start += strspn(start, " \t\r\n");
 
     if (*start == ':' && strspn(start + 1, "0123456789ABCDEFabcdef") >= 10) {
         return "a HEX file for a chip: name the keymap that it was built from";
@@ -81,27 +83,12 @@ static const char *what_else(const char *text)
                : NULL;
 }
 
-/* A mark that some editors put before a text means nothing. */
-static size_t without_mark(char *bytes, size_t size)
-{
-    static const char mark[] = "\xEF\xBB\xBF"; /* U+FEFF */
-    size_t length = strlen(mark);
-
-    if (size < length || memcmp(bytes, mark, length) != 0) {
-        return size;
-    }
-    memmove(bytes, bytes + length, size - length + 1); /* the zero behind it as well */
-    return size - length;
-}
-
 struct uvk_source *add_source(struct reading *reading, const char *path, char *bytes,
                               size_t size, struct uvk_place place)
 {
     struct uvk_source *source = g_new0(struct uvk_source, 1);
-    size_t valid;
+    size_t valid = text_size(bytes, size);
 
-    size = without_mark(bytes, size);
-    valid = text_size(bytes, size);
     source->path = g_strdup(path);
     source->text = bytes;
     source->size = size;

@@ -27,9 +27,14 @@ extern "C" {
 
 struct uvk_source {
     char *path; /* as it was named, relative to where the program was started */
-    char *text; /* zero-terminated; valid UTF-8 without zero bytes */
+    char
+        *text; /* zero-terminated; valid UTF-8 without zero bytes; a mark may stand before it */
     size_t size;
 };
+
+/* Some editors put a mark before a text, the character U+FEFF. It means nothing, is kept where
+ * a text is changed, and counts as no column. Its bytes: 0 where there is none. */
+size_t uvk_mark_size(const char *text);
 
 /* The bytes of a file, and a zero behind them; of a larger one than UVK_SOURCE_MAX that many
  * and one more. Freed with g_free. NULL: errno says why. */

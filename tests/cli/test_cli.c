@@ -55,6 +55,7 @@ static void other_files_are_named(void **state)
     char *json = scratch_file("json.uvk", "{\n  \"board\": {}\n}\n");
     char *svg = scratch_file("svg.uvk", "<svg xmlns=\"http://www.w3.org/2000/svg\"></svg>\n");
     char *mark = scratch_file("mark.uvk", "\xEF\xBB\xBF# a mark before it\nplay \"x\" { }\n");
+    char *marked = scratch_file("marked.uvk", "\xEF\xBB\xBFplai \"x\" { }\n");
     char *light = scratch_file("light.uvk", "use \"" SOURCE_FOLDER "/boards/tidepad12.uvk\"\n"
                                             "keymap k { layer base { light:on a b c; d e f g;\n"
                                             "h light:next board:bootloader j } }\n");
@@ -65,6 +66,7 @@ static void other_files_are_named(void **state)
     expect("uvrek check $SCRATCH/json.uvk", 2, NULL, "json.uvk is JSON: 'uvrek import'");
     expect("uvrek check $SCRATCH/svg.uvk", 2, NULL, "svg.uvk is XML");
     expect("uvrek check $SCRATCH/mark.uvk 2>&1 | grep -c U006", 1, "0\n", NULL);
+    expect("uvrek check $SCRATCH/marked.uvk", 1, NULL, "marked.uvk:1:1: error[U013]");
     expect("uvrek check $SCRATCH/light.uvk", 0, "k: 1 layers",
            "warning[U065]: 2 'light:' cells do nothing");
     expect("uvrek explain r0c0 $SCRATCH/light.uvk", 0,
@@ -75,6 +77,7 @@ static void other_files_are_named(void **state)
     g_free(json);
     g_free(svg);
     g_free(mark);
+    g_free(marked);
     g_free(light);
 }
 

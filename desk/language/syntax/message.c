@@ -45,7 +45,8 @@ struct uvk_position uvk_place_position(struct uvk_place place)
     if (place.source == NULL) {
         return position;
     }
-    for (const char *at = place.source->text; at < place.source->text + place.at; at++) {
+    for (const char *at = place.source->text + uvk_mark_size(place.source->text);
+         at < place.source->text + place.at; at++) {
         if (*at == '\n') {
             position.line++;
             position.column = 1;

@@ -153,9 +153,10 @@ static struct uvk_node *parse_statements(struct parser *parser, enum mode mode, 
 struct uvk_node *uvk_parse(const struct uvk_source *source, struct uvk_arena *arena,
                            struct uvk_messages *messages)
 {
-    struct parser parser = {
-        .lexer = {.source = source, .arena = arena, .messages = messages, .at = source->text}};
-
+    struct parser parser = {.lexer = {.source = source,
+                                      .arena = arena,
+                                      .messages = messages,
+                                      .at = source->text + uvk_mark_size(source->text)}};
     struct uvk_node *block;
 
     parser_advance(&parser);

@@ -1,6 +1,15 @@
 /* visible.c - text from outside, shown so that it cannot do anything but be read. */
 #include "uvrek/source.h"
 
+#include <string.h>
+
+size_t uvk_mark_size(const char *text)
+{
+    static const char mark[] = "\xEF\xBB\xBF";
+
+    return g_str_has_prefix(text, mark) ? strlen(mark) : 0;
+}
+
 bool uvk_is_unseen(gunichar character)
 {
     static const struct {

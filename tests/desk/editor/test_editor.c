@@ -552,6 +552,24 @@ static void positions_are_counted_as_agreed(void **state)
     }
 }
 
+/* Some editors put it before a text, and count it. */
+static void a_mark_before_a_text_is_counted(void **state)
+{
+    struct client client;
+    json_t *list;
+
+    (void)state;
+    begin_with(&client,
+               "\xEF\xBB\xBF"
+               "layr x { }\n",
+               NULL);
+    list = wrong_with(&client, URI);
+    assert_int_equal(json_array_size(list), 1);
+    assert_says(list, "{\"start\":{\"line\":0,\"character\":1},"
+                      "\"end\":{\"line\":0,\"character\":5}}");
+    end(&client);
+}
+
 /* ---- what is no message ------------------------------------------------------------------ */
 
 static void expect_error(const char *message, const char *code)
@@ -736,6 +754,7 @@ int main(void)
         cmocka_unit_test(a_text_is_lined_up),
         cmocka_unit_test(plays_are_run_where_they_stand),
         cmocka_unit_test(positions_are_counted_as_agreed),
+        cmocka_unit_test(a_mark_before_a_text_is_counted),
         cmocka_unit_test(what_is_no_message_is_refused),
         cmocka_unit_test(it_begins_and_ends_as_the_protocol_wants),
         cmocka_unit_test(positions_outside_are_the_ends),

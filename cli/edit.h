@@ -1,8 +1,8 @@
-/* editor.h - `uvrek live edit`: the text and the running keyboard, changed on a screen. What is
- * shown and chosen in editor.c; the text in edit_text.c, the keyboard in edit_hear.c, the
+/* edit.h - `uvrek live edit`: the text and the running keyboard, changed on a screen. What is
+ * shown and chosen in edit.c; the text in edit_text.c, the keyboard in edit_hear.c, the
  * screen in edit_screen.c, what is typed in edit_typed.c. */
-#ifndef UVREK_CLI_EDITOR_H
-#define UVREK_CLI_EDITOR_H
+#ifndef UVREK_CLI_EDIT_H
+#define UVREK_CLI_EDIT_H
 
 #include "events.h"
 #include "live.h"
