@@ -190,6 +190,25 @@ json_t *add_object(json_t *list)
     return object;
 }
 
+static void mend_to_json(json_t *object, const struct uvk_message *message)
+{
+    static const char *const ways[] = {
+        [UVK_MEND_WORDS] = "write", [UVK_MEND_ADD] = "add", [UVK_MEND_REMOVE] = "remove"};
+
+    if (message->other.source != NULL) {
+        struct uvk_position position = uvk_place_position(message->other);
+        json_t *other = put_object(object, "other");
+        put_text(other, "file", message->other.source->path);
+        put_number(other, "line", position.line);
+        put_number(other, "column", position.column);
+    }
+    if (message->mend != UVK_MEND_NONE) {
+        json_t *mend = put_object(object, "mend");
+        put_text(mend, "way", ways[message->mend]);
+        put_text(mend, "text", message->mend_text);
+    }
+}
+
 static void message_to_json(json_t *object, const struct uvk_message *message)
 {
     char code[16];
@@ -211,6 +230,7 @@ static void message_to_json(json_t *object, const struct uvk_message *message)
         put_number(object, "end-line", stop.line);
         put_number(object, "end-column", stop.column);
     }
+    mend_to_json(object, message);
 }
 
 void messages_to_json(json_t *object, const struct uvk_messages *messages)

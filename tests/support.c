@@ -182,8 +182,14 @@ char *messages_of_program(const struct uvk_program *program)
         struct uvk_position position = uvk_place_position(message->place);
         g_string_append_printf(out, "U%03u %u:%u %s", (unsigned)message->code, position.line,
                                position.column, message->text);
-        g_string_append_printf(out, "%s%s\n", message->fix ? " | " : "",
+        g_string_append_printf(out, "%s%s", message->fix ? " | " : "",
                                message->fix ? message->fix : "");
+        if (message->other.source != NULL) {
+            position = uvk_place_position(message->other);
+            g_string_append_printf(out, " (the other one: %u:%u)", position.line,
+                                   position.column);
+        }
+        g_string_append_c(out, '\n');
     }
     return g_string_free(out, FALSE);
 }

@@ -51,11 +51,8 @@ static void add(GArray *list, struct uvk_place place, const char *name, enum nam
 /* A name that stands last in NODE. */
 static void add_last(GArray *list, const struct uvk_node *node, enum named kind)
 {
-    struct uvk_place place = node->place;
-
-    if (node->text != NULL && strlen(node->text) <= place.length) {
-        place.at += place.length - (uint32_t)strlen(node->text);
-        add(list, place, node->text, kind);
+    if (node->text != NULL) {
+        add(list, uvk_last_word(node), node->text, kind);
     }
 }
 

@@ -223,20 +223,21 @@ void read_block(struct reading *reading, const struct uvk_node *block, const str
 {
     check_words(reading, block, rules, count, of);
     for (size_t i = 0; i < count; i++) {
-        bool seen = false;
+        const struct uvk_node *first = NULL;
         for (const struct uvk_node *at = block->child; at != NULL; at = at->next) {
             const struct uvk_node *word = item(at, 0);
             if (at->kind == UVK_NODE_BROKEN || word == NULL || rules[i].read == NULL ||
                 rule_for(at, rules, count) != &rules[i]) {
                 continue;
             }
-            if (seen && !rules[i].many) {
-                uvk_say(reading->messages, UVK_SAYS_TWICE, word->place, NULL,
-                        "'%s' stands in %s already", rules[i].word, of);
+            if (first != NULL && !rules[i].many) {
+                uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, word->place, NULL,
+                                      "'%s' stands in %s already", rules[i].word, of),
+                              first->place);
             } else {
                 rules[i].read(reading, at, subject);
+                first = word;
             }
-            seen = true;
         }
     }
 }

@@ -22,6 +22,13 @@ void uvk_edits_free(struct uvk_edits *edits);
  * that changes nothing is forgotten. */
 void uvk_edits_replace(struct uvk_edits *edits, uint32_t at, uint32_t length, const char *text);
 
+/* One of them, as long as EDITS are; in the order of adding until they are applied. */
+struct uvk_edit {
+    uint32_t at, length; /* bytes of the source */
+    const char *text;
+};
+struct uvk_edit uvk_edits_get(const struct uvk_edits *edits, unsigned index);
+
 /* The source that EDITS are for. */
 const struct uvk_source *uvk_edits_source(const struct uvk_edits *edits);
 
@@ -59,6 +66,9 @@ bool uvk_edit_replace(struct uvk_edits *edits, struct uvk_place of, const char *
 
 /* The innermost statement around OF goes, its block included. Comments beside it stay. */
 bool uvk_edit_remove(struct uvk_edits *edits, struct uvk_place of, GError **error);
+
+/* What mends MESSAGE, see source.h, is done. */
+bool uvk_edit_mend(struct uvk_edits *edits, const struct uvk_message *message, GError **error);
 
 /* TEXT is the source of PROGRAM (which has no errors) after changes of its cells. Where a
  * combo, the leader or a play named a key by what it tapped, and that names no single key any

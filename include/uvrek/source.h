@@ -128,12 +128,23 @@ enum uvk_code {
 #undef UVK_CODE
 };
 
+/* What mends a message without a doubt; edit.h does it. */
+enum uvk_mend {
+    UVK_MEND_NONE,
+    UVK_MEND_WORDS, /* the marked words become its text */
+    UVK_MEND_ADD,   /* its text becomes the last statement of the block that begins there */
+    UVK_MEND_REMOVE /* the statement around the marked words goes */
+};
+
 struct uvk_message {
     enum uvk_code code; /* shown by its number, as U021 */
     enum uvk_severity severity;
     struct uvk_place place;
     char *text;
-    char *fix; /* NULL if there is none */
+    char *fix;              /* NULL if there is none */
+    struct uvk_place other; /* the other one, where two are in each other's way; or no place */
+    enum uvk_mend mend;
+    char *mend_text; /* NULL: it needs none */
 };
 
 struct uvk_messages {
@@ -161,12 +172,22 @@ void uvk_messages_init(struct uvk_messages *messages);
 void uvk_messages_clear(struct uvk_messages *messages);
 void uvk_messages_sort(struct uvk_messages *messages);
 
-/* Add a message; its severity follows from CODE. FIX may be NULL; both are copied.
- * A second message with the same code at the same place is dropped. */
-void uvk_say(struct uvk_messages *messages, enum uvk_code code, struct uvk_place place,
-             const char *fix, const char *format, ...) G_GNUC_PRINTF(5, 6);
+/* Add a message; its severity follows from CODE. FIX may be NULL; both are copied. A fix "did
+ * you mean 'x'?" mends the marked words.
+ * A second message with the same code at the same place is dropped; then, and when there are
+ * too many, NULL comes back. */
+struct uvk_message *uvk_say(struct uvk_messages *messages, enum uvk_code code,
+                            struct uvk_place place, const char *fix, const char *format, ...)
+    G_GNUC_PRINTF(5, 6);
 
-/* The message as a person reads it: place, text, the line, the marked words, the fix.
+/* OTHER is what MESSAGE (NULL: nothing is done) is in the way of, or is hidden by. */
+void uvk_say_other(struct uvk_message *message, struct uvk_place other);
+
+/* MESSAGE (NULL: nothing is done) is mended so. TEXT is copied. */
+void uvk_say_mend(struct uvk_message *message, enum uvk_mend mend, const char *text);
+
+/* The message as a person reads it: place, text, the line, the marked words, the fix, and where
+ * the other one is.
  * COLOUR adds terminal colours. The caller frees it with g_free. */
 char *uvk_message_render(const struct uvk_message *message, bool colour);
 

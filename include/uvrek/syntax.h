@@ -56,6 +56,9 @@ struct uvk_node {
     struct uvk_node *child, *next;
 };
 
+/* The text of NODE as its last word: of a feel behind ~, of a knob behind =. */
+struct uvk_place uvk_last_word(const struct uvk_node *node);
+
 /* Memory that is freed all at once. */
 struct uvk_arena;
 struct uvk_arena *uvk_arena_new(void);

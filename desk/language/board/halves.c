@@ -234,8 +234,9 @@ void read_halves(struct reading *reading, const struct uvk_node *statement, void
         board->halves[i].name = name->text;
         board->halves[i].place = name->place;
         if (i == 1 && strcmp(board->halves[0].name, name->text) == 0) {
-            uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
-                    "both halves are called '%s'", name->text);
+            uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
+                                  "both halves are called '%s'", name->text),
+                          board->halves[0].place);
             reading->halves_unknown = true;
             return;
         }

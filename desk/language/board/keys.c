@@ -64,9 +64,9 @@ static void check_twice(struct reading *reading, const struct uvk_key_place *key
         const struct uvk_key_place *other =
             &g_array_index(reading->places, struct uvk_key_place, i);
         if (same_address(other, key)) {
-            struct uvk_position position = uvk_place_position(other->place);
-            uvk_say(reading->messages, UVK_SAYS_ADDRESS_TWICE, key->place, NULL,
-                    "this address stands on the board already, in line %u", position.line);
+            uvk_say_other(uvk_say(reading->messages, UVK_SAYS_ADDRESS_TWICE, key->place, NULL,
+                                  "this address stands on the board already"),
+                          other->place);
             return;
         }
     }
@@ -202,7 +202,8 @@ static void place_key(struct reading *reading, struct pen *pen, const struct uvk
 /* address=KNOB: the key is that knob's switch. =KNOB alone: a knob without one. */
 static void place_knob(struct reading *reading, struct pen *pen, const struct uvk_node *node)
 {
-    struct uvk_node name = {.kind = UVK_NODE_NAME, .place = node->place, .text = node->text};
+    struct uvk_node name = {
+        .kind = UVK_NODE_NAME, .place = uvk_last_word(node), .text = node->text};
     int index = want_knob(reading, &name);
     struct uvk_knob *knob = index >= 0 ? &reading->board->knobs[index] : NULL;
     guint before = reading->places->len;

@@ -119,8 +119,9 @@ void read_knob(struct reading *reading, const struct uvk_node *statement, void *
         return;
     }
     if (knob_named(board, name->text) >= 0) {
-        uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
-                "the knob '%s' is there already", name->text);
+        uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
+                              "the knob '%s' is there already", name->text),
+                      board->knobs[knob_named(board, name->text)].place);
         return;
     }
     if (board->knob_count == UVK_KNOBS_MAX) {

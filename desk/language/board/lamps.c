@@ -130,8 +130,9 @@ static bool has_room(struct reading *reading, const struct uvk_lamp_text *lamp)
         const struct uvk_lamp_text *other = &board->lamps[i];
         layers += other->tells == UVK_LAMP_LAYER;
         if (other->tells == lamp->tells && g_strcmp0(other->layer, lamp->layer) == 0) {
-            uvk_say(reading->messages, UVK_SAYS_TWICE, lamp->place, NULL,
-                    "there is a lamp for this already");
+            uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, lamp->place, NULL,
+                                  "there is a lamp for this already"),
+                          other->place);
             return false;
         }
     }

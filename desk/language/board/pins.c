@@ -97,6 +97,42 @@ static const char *wire_use(const struct uvk_board *board, unsigned half,
                                                             : NULL;
 }
 
+/* Where the text uses PIN for a wire or a knob of HALF. */
+static struct uvk_place place_in_half(const struct uvk_board *board, unsigned half,
+                                      const struct uvk_pin *pin)
+{
+    for (unsigned side = 0; side < UVK_WIRE_SIDES; side++) {
+        struct uvk_wire wire = {half, (enum uvk_wire_side)side, 0};
+        for (; wire.index < uvk_wire_count(&board->halves[half], wire.side); wire.index++) {
+            if (uvk_wire_pin(board, &wire) == pin) {
+                return uvk_wire_place(board, &wire);
+            }
+        }
+    }
+    for (unsigned i = 0; i < board->knob_count; i++) {
+        for (unsigned pole = 0; pole < 2 && board->knobs[i].half == half; pole++) {
+            if (board->knobs[i].pins[pole] == pin) {
+                return board->knobs[i].pin_places[pole];
+            }
+        }
+    }
+    return (struct uvk_place){NULL, 0, 0};
+}
+
+/* The same of the controller that HALF is on; elsewhere the message says enough. */
+static struct uvk_place place_of_use(const struct uvk_board *board, unsigned half,
+                                     const struct uvk_pin *pin)
+{
+    struct uvk_place place = {NULL, 0, 0};
+
+    for (unsigned i = 0; i < board->half_count && place.source == NULL; i++) {
+        if (i == half || uvk_one_controller(board)) {
+            place = place_in_half(board, i, pin);
+        }
+    }
+    return place;
+}
+
 static bool is_lamp(const struct uvk_board *board, const struct uvk_pin *pin)
 {
     for (unsigned i = 0; i < board->lamp_count; i++) {
@@ -184,8 +220,9 @@ const struct uvk_pin *take_pin(struct reading *reading, unsigned half, bool for_
     if (use != NULL && half > 0 && for_both && uvk_one_controller(reading->board)) {
         tell_link_missing(reading, node, pin);
     } else if (use != NULL) {
-        uvk_say(reading->messages, UVK_SAYS_PIN_TWICE, node->place, NULL,
-                "pin %s is used already: %s", pin->name, use);
+        uvk_say_other(uvk_say(reading->messages, UVK_SAYS_PIN_TWICE, node->place, NULL,
+                              "pin %s is used already: %s", pin->name, use),
+                      place_of_use(reading->board, half, pin));
     }
     return use == NULL ? pin : NULL;
 }

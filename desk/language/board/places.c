@@ -220,8 +220,9 @@ static void check_overlaps(struct reading *reading)
         int over = lies_over(board, i);
         if (over >= 0 && (told == NULL || told->line != key->line || told->half != key->half)) {
             char *other = uvk_cell_place(board, (unsigned)over);
-            uvk_say(reading->messages, UVK_SAYS_OVERLAP, key->place, NULL,
-                    "this key lies over %s", other);
+            uvk_say_other(uvk_say(reading->messages, UVK_SAYS_OVERLAP, key->place, NULL,
+                                  "this key lies over %s", other),
+                          board->keys[over].place);
             g_free(other);
             told = key;
         }

@@ -124,8 +124,9 @@ void read_matrix(struct reading *reading, const struct uvk_node *statement, void
         struct wired wired = {&reading->board->halves[number], number,
                               which.first < which.last};
         if (wired.half->row_count + wired.half->col_count > 0) {
-            uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
-                    "there is a matrix already");
+            uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place,
+                                  NULL, "there is a matrix already"),
+                          wired.half->matrix_place);
             break;
         }
         wired.half->matrix_place = statement->child->place;
@@ -182,8 +183,9 @@ void read_direct(struct reading *reading, const struct uvk_node *statement, void
         struct wired wired = {&reading->board->halves[number], number,
                               which.first < which.last};
         if (wired.half->direct_count > 0) {
-            uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
-                    "there are direct switches already");
+            uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place,
+                                  NULL, "there are direct switches already"),
+                          wired.half->direct_place);
             break;
         }
         read_block(reading, block, direct_rules, G_N_ELEMENTS(direct_rules), "direct switches",

@@ -41,9 +41,11 @@ static void tell_mistakes(struct reading *reading, const struct uvk_program *oth
     for (guint i = 0; i < other->messages.list->len; i++) {
         const struct uvk_message *message = g_ptr_array_index(other->messages.list, i);
         if (message->severity == UVK_ERROR) {
-            uvk_say(reading->messages, message->code,
-                    place_here(reading->program, message->place), message->fix,
-                    "with %s=%s: %s", choice->name, choice->options[option], message->text);
+            uvk_say_other(uvk_say(reading->messages, message->code,
+                                  place_here(reading->program, message->place), message->fix,
+                                  "with %s=%s: %s", choice->name, choice->options[option],
+                                  message->text),
+                          place_here(reading->program, message->other));
         }
     }
 }
@@ -133,10 +135,13 @@ static void hint_empty(struct reading *reading, const struct used *used, unsigne
         }
     }
     if (empty->len > 0) {
-        char *fix = g_strdup_printf("`spare %s` says that it is meant so", empty->str);
-        uvk_say(reading->messages, UVK_SAYS_SPARE, wires->matrix_place, fix,
-                "no key stands at %s", empty->str);
+        char *statement = g_strdup_printf("spare %s", empty->str);
+        char *fix = g_strdup_printf("`%s` says that it is meant so", statement);
+        uvk_say_mend(uvk_say(reading->messages, UVK_SAYS_SPARE, wires->matrix_place, fix,
+                             "no key stands at %s", empty->str),
+                     UVK_MEND_ADD, statement);
         g_free(fix);
+        g_free(statement);
     }
     if (taken->len > 0) {
         uvk_say(reading->messages, UVK_SAYS_SPARE, wires->matrix_place, NULL,

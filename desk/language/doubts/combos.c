@@ -45,10 +45,11 @@ static void doubt_shadowed(struct reading *reading, const struct uvk_combo_text 
          first = first->next) {
         if (same_keys(first, combo) && covers(keymap, first, combo) &&
             first->within >= combo->within) {
-            struct uvk_position position = uvk_place_position(first->place);
-            uvk_say(reading->messages, UVK_SAYS_SHADOWED_COMBO, combo->place, NULL,
-                    "the combo of the same keys in line %u always wins over this one",
-                    position.line);
+            struct uvk_message *message =
+                uvk_say(reading->messages, UVK_SAYS_SHADOWED_COMBO, combo->place, NULL,
+                        "another combo of the same keys always wins over this one");
+            uvk_say_other(message, first->place);
+            uvk_say_mend(message, UVK_MEND_REMOVE, NULL);
             return;
         }
     }

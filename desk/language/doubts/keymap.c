@@ -42,15 +42,17 @@ static void doubt_names(struct reading *reading)
         const struct own_name *own = &g_array_index(reading->own, struct own_name, i);
         if ((own->kind == OWN_LET || own->kind == OWN_MACRO || own->kind == OWN_DANCE) &&
             !own->used) {
-            uvk_say(reading->messages, UVK_SAYS_UNUSED, own->place, NULL, "'%s' is never used",
-                    own->name);
+            uvk_say_mend(uvk_say(reading->messages, UVK_SAYS_UNUSED, own->place, NULL,
+                                 "'%s' is never used", own->name),
+                         UVK_MEND_REMOVE, NULL);
         }
     }
     for (unsigned i = 1; i < reading->keymap->feel_count; i++) {
         const struct uvk_feel_text *feel = &reading->keymap->feels[i];
         if (!feel->used && feel->place.source != NULL) {
-            uvk_say(reading->messages, UVK_SAYS_UNUSED, feel->place, NULL,
-                    "the feel '%s' is never used", feel->name);
+            uvk_say_mend(uvk_say(reading->messages, UVK_SAYS_UNUSED, feel->place, NULL,
+                                 "the feel '%s' is never used", feel->name),
+                         UVK_MEND_REMOVE, NULL);
         }
     }
 }
@@ -146,9 +148,13 @@ static void doubt_plays(struct reading *reading)
 
     for (const struct uvk_play *play = reading->program->plays; play != NULL;
          play = play->next) {
-        if (!g_hash_table_add(names, (gpointer)play->name)) {
-            uvk_say(reading->messages, UVK_SAYS_PLAYS_OF_ONE_NAME, play->place, NULL,
-                    "a play of this name stands further up already");
+        const struct uvk_play *first = g_hash_table_lookup(names, play->name);
+        if (first != NULL) {
+            uvk_say_other(uvk_say(reading->messages, UVK_SAYS_PLAYS_OF_ONE_NAME, play->place,
+                                  NULL, "a play of this name stands further up already"),
+                          first->place);
+        } else {
+            g_hash_table_insert(names, (gpointer)play->name, (gpointer)play);
         }
     }
     g_hash_table_unref(names);
@@ -171,11 +177,15 @@ static void tell_turned_round(struct reading *reading, unsigned layer, unsigned 
     char *tap = uvk_cell_name(reading->program, text->cells[cell].tap);
     char *held = uvk_cell_name(reading->program, text->cells[cell].held);
     char *fix = g_strdup_printf("%s/%s", held, tap);
+    struct uvk_message *message;
 
-    uvk_say(reading->messages, UVK_SAYS_TURNED_ROUND,
-            place.source != NULL ? place : text->place, fix,
-            "tapped, the layer %s is on for a moment only; is it meant the other way round?",
-            tap);
+    message = uvk_say(
+        reading->messages, UVK_SAYS_TURNED_ROUND, place.source != NULL ? place : text->place,
+        fix, "tapped, the layer %s is on for a moment only; is it meant the other way round?",
+        tap);
+    if (place.source != NULL) {
+        uvk_say_mend(message, UVK_MEND_WORDS, fix);
+    }
     g_free(tap);
     g_free(held);
     g_free(fix);

@@ -52,8 +52,9 @@ static void doubt_block(struct reading *reading)
         return;
     }
     if (!uvk_board_lights_up(reading->board)) {
-        uvk_say(reading->messages, UVK_SAYS_DARK_LIGHTS, lights->place, NULL,
-                "this board has no backlight and no strip");
+        uvk_say_mend(uvk_say(reading->messages, UVK_SAYS_DARK_LIGHTS, lights->place, NULL,
+                             "this board has no backlight and no strip"),
+                     UVK_MEND_REMOVE, NULL);
         return;
     }
     doubt_effect(reading);
@@ -66,8 +67,10 @@ static void doubt_colours(struct reading *reading)
     for (unsigned i = 0; i < keymap->layer_count; i++) {
         if (keymap->layers[i].light_place.source != NULL &&
             reading->board->strip.place.source == NULL) {
-            uvk_say(reading->messages, UVK_SAYS_DARK_LIGHTS, keymap->layers[i].light_place,
-                    NULL, "the colour of a layer shows on a strip; this board has none");
+            uvk_say_mend(uvk_say(reading->messages, UVK_SAYS_DARK_LIGHTS,
+                                 keymap->layers[i].light_place, NULL,
+                                 "the colour of a layer shows on a strip; this board has none"),
+                         UVK_MEND_REMOVE, NULL);
             return;
         }
     }

@@ -195,8 +195,10 @@ void doubt_settings(struct reading *reading)
             continue; /* nobody set it, or the board did, for other keymaps */
         }
         if (!is_used(&uses, i)) {
-            uvk_say(reading->messages, UVK_SAYS_IDLE_SETTING, own[i].place, NULL,
-                    "this changes nothing: no key of this keymap has to do with %s", name);
+            uvk_say_mend(
+                uvk_say(reading->messages, UVK_SAYS_IDLE_SETTING, own[i].place, NULL,
+                        "this changes nothing: no key of this keymap has to do with %s", name),
+                UVK_MEND_REMOVE, NULL);
         }
     }
 }

@@ -428,3 +428,24 @@ bool uvk_edit_remove(struct uvk_edits *edits, struct uvk_place of, GError **erro
     uvk_arena_free(tree.arena);
     return statement != NULL;
 }
+
+bool uvk_edit_mend(struct uvk_edits *edits, const struct uvk_message *message, GError **error)
+{
+    const struct uvk_place place = message->place;
+
+    switch (message->mend) {
+    case UVK_MEND_ADD:
+        return uvk_edit_insert(edits, place, message->mend_text, error);
+    case UVK_MEND_REMOVE:
+        return uvk_edit_remove(edits, place, error);
+    case UVK_MEND_WORDS:
+        if (stands_here(edits, place, error)) {
+            uvk_edits_replace(edits, place.at, place.length, message->mend_text);
+            return true;
+        }
+        return false;
+    default:
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE, "nothing mends this for sure");
+        return false;
+    }
+}

@@ -56,6 +56,13 @@ unsigned uvk_edits_count(const struct uvk_edits *edits)
     return edits->list->len;
 }
 
+struct uvk_edit uvk_edits_get(const struct uvk_edits *edits, unsigned index)
+{
+    const struct edit *edit = &g_array_index(edits->list, struct edit, index);
+
+    return (struct uvk_edit){edit->at, edit->length, edit->text};
+}
+
 static gint by_place(gconstpointer a, gconstpointer b)
 {
     const struct edit *one = a;

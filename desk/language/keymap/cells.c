@@ -466,6 +466,7 @@ static const char *qualifier_word(size_t index, const void *data)
 
 static struct uvk_value qualified_value(struct reading *reading, const struct uvk_node *node)
 {
+    struct uvk_place place = node->place;
     char *fix;
 
     for (size_t i = 0; i < G_N_ELEMENTS(qualifiers); i++) {
@@ -477,8 +478,9 @@ static struct uvk_value qualified_value(struct reading *reading, const struct uv
     fix = guess_prefix(node->text, node->child);
     if (fix == NULL) {
         fix = did_you_mean(node->text, G_N_ELEMENTS(qualifiers), qualifier_word, NULL);
+        place.length = (uint32_t)strlen(node->text); /* only the prefix is wrong */
     }
-    uvk_say(reading->messages, UVK_SAYS_NO_NAME, node->place, fix, "nothing is called '%s:'",
+    uvk_say(reading->messages, UVK_SAYS_NO_NAME, place, fix, "nothing is called '%s:'",
             node->text);
     g_free(fix);
     return broken;
@@ -534,7 +536,7 @@ static struct uvk_value feel_value(struct reading *reading, const struct uvk_nod
         char *fix =
             did_you_mean(node->text, reading->keymap->feel_count, feel_name, reading->keymap);
         fix = fix != NULL ? fix : g_strdup_printf("feel %s { ... } would be one", node->text);
-        uvk_say(reading->messages, UVK_SAYS_NO_NAME, node->place, fix, "no feel '%s'",
+        uvk_say(reading->messages, UVK_SAYS_NO_NAME, uvk_last_word(node), fix, "no feel '%s'",
                 node->text);
         g_free(fix);
         return broken;

@@ -145,8 +145,9 @@ void read_feel(struct reading *reading, const struct uvk_node *statement, void *
     if (strcmp(name->text, "default") == 0) {
         feel = &reading->keymap->feels[0];
     } else if (feel_named(reading->keymap, name->text) >= 0) {
-        uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
-                "the feel '%s' is defined already", name->text);
+        uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
+                              "the feel '%s' is defined already", name->text),
+                      reading->keymap->feels[feel_named(reading->keymap, name->text)].place);
         return;
     } else if (reading->keymap->feel_count == UVK_FEELS_MAX) {
         uvk_say(reading->messages, UVK_SAYS_NO_ROOM, name->place, NULL,

@@ -42,8 +42,9 @@ static bool name_is_free(struct reading *reading, const struct uvk_node *name)
         return false;
     }
     if (own_named(reading, name->text) != NULL) {
-        uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL, "'%s' is defined already",
-                name->text);
+        uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
+                              "'%s' is defined already", name->text),
+                      own_named(reading, name->text)->place);
         return false;
     }
     return true;
@@ -466,9 +467,10 @@ void read_keymap(struct reading *reading, const struct uvk_node *statement, void
 
     (void)subject;
     if (reading->keymap != NULL) {
-        uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
-                "a program has at most one keymap; '%s' is there already",
-                reading->keymap->name);
+        uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, statement->child->place, NULL,
+                              "a program has at most one keymap; '%s' is there already",
+                              reading->keymap->name),
+                      reading->keymap->place);
         return;
     }
     keymap = uvk_arena_take(reading->arena, sizeof *keymap);

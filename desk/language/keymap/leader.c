@@ -60,8 +60,9 @@ static void add_sequence(struct reading *reading, struct uvk_sequence_text *sequ
 
     for (; *end != NULL; end = &(*end)->next, count++) {
         if (same_keys(*end, sequence)) {
-            uvk_say(reading->messages, UVK_SAYS_TWICE, sequence->place, NULL,
-                    "there is a sequence of these keys already");
+            uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, sequence->place, NULL,
+                                  "there is a sequence of these keys already"),
+                          (*end)->place);
             return;
         }
     }

@@ -76,8 +76,9 @@ void read_layer_light(struct reading *reading, const struct uvk_node *statement,
                       struct uvk_layer_text *layer)
 {
     if (layer->light_place.source != NULL) {
-        uvk_say(reading->messages, UVK_SAYS_TWICE, statement->place, NULL,
-                "this layer has a colour already");
+        uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, statement->place, NULL,
+                              "this layer has a colour already"),
+                      layer->light_place);
     }
     if (want_colour(reading, statement, &layer->light)) {
         layer->light_place = statement->place;

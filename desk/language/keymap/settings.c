@@ -97,8 +97,9 @@ static void read_unicode(struct reading *reading, const struct uvk_node *stateme
                 "'unicode' is about the host: it is for keymaps");
     } else if (word >= 0) {
         if (reading->keymap->by_number_place.source != NULL) {
-            uvk_say(reading->messages, UVK_SAYS_TWICE, item(statement, 1)->place, NULL,
-                    "'unicode' is set already");
+            uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, item(statement, 1)->place,
+                                  NULL, "'unicode' is set already"),
+                          reading->keymap->by_number_place);
         }
         reading->keymap->by_number = word == 1;
         reading->keymap->by_number_place = statement->place;
@@ -141,8 +142,9 @@ void read_set(struct reading *reading, const struct uvk_node *statement, void *s
     want_end(reading, statement, 3);
     settings = reading->keymap != NULL ? reading->keymap->settings : reading->board->settings;
     if (is_set_here(reading, &settings[index])) {
-        uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL, "'%s' is set already",
-                name->text);
+        uvk_say_other(uvk_say(reading->messages, UVK_SAYS_TWICE, name->place, NULL,
+                              "'%s' is set already", name->text),
+                      settings[index].place);
     }
     settings[index].value = value;
     settings[index].place = statement->place;

@@ -1,6 +1,8 @@
 /* items.c - the items of a statement: cells, places, values, signs. */
 #include "parser.h"
 
+#include <string.h>
+
 void parser_advance(struct parser *parser)
 {
     parser->token = lexer_next(&parser->lexer);
@@ -21,6 +23,16 @@ struct uvk_node *parser_node(struct parser *parser, enum uvk_node_kind kind)
     node->number = parser->token.number;
     node->second = parser->token.second;
     return node;
+}
+
+struct uvk_place uvk_last_word(const struct uvk_node *node)
+{
+    struct uvk_place place = node->place;
+    uint32_t length = (uint32_t)strlen(node->text);
+
+    place.at += place.length - length;
+    place.length = length;
+    return place;
 }
 
 static struct uvk_node *parent(struct parser *parser, enum uvk_node_kind kind,

@@ -69,6 +69,7 @@ static void free_message(gpointer data)
 
     g_free(message->text);
     g_free(message->fix);
+    g_free(message->mend_text);
     g_free(message);
 }
 
@@ -119,8 +120,24 @@ static bool said_already(const struct uvk_messages *messages, enum uvk_code code
     return false;
 }
 
-void uvk_say(struct uvk_messages *messages, enum uvk_code code, struct uvk_place place,
-             const char *fix, const char *format, ...)
+#define MEANT "did you mean '"
+
+/* "did you mean 'x'?" is a mend of the marked words. */
+static void mend_as_meant(struct uvk_message *message)
+{
+    const char *meant = message->fix != NULL && g_str_has_prefix(message->fix, MEANT)
+                            ? message->fix + strlen(MEANT)
+                            : NULL;
+    const char *end = meant != NULL ? strrchr(meant, '\'') : NULL;
+
+    if (end != NULL) {
+        message->mend = UVK_MEND_WORDS;
+        message->mend_text = g_strndup(meant, (gsize)(end - meant));
+    }
+}
+
+struct uvk_message *uvk_say(struct uvk_messages *messages, enum uvk_code code,
+                            struct uvk_place place, const char *fix, const char *format, ...)
 {
     struct uvk_message *message;
     size_t index = code_index(code);
@@ -128,13 +145,13 @@ void uvk_say(struct uvk_messages *messages, enum uvk_code code, struct uvk_place
 
     g_assert(index < G_N_ELEMENTS(codes));
     if (said_already(messages, code, place)) {
-        return;
+        return NULL;
     }
     if (codes[index].severity == UVK_ERROR ? messages->errors++ >= UVK_ERRORS_MAX
                                            : messages->list->len >= UVK_MESSAGES_MAX) {
         messages->warnings += codes[index].severity == UVK_WARNING;
         messages->untold++;
-        return;
+        return NULL;
     }
     message = g_new0(struct uvk_message, 1);
     message->code = code;
@@ -144,11 +161,29 @@ void uvk_say(struct uvk_messages *messages, enum uvk_code code, struct uvk_place
         message->place.length = (uint32_t)place.source->size - place.at; /* the file's end */
     }
     message->fix = g_strdup(fix);
+    mend_as_meant(message);
     va_start(arguments, format);
     message->text = g_strdup_vprintf(format, arguments);
     va_end(arguments);
     g_ptr_array_add(messages->list, message);
     messages->warnings += message->severity == UVK_WARNING;
+    return message;
+}
+
+void uvk_say_other(struct uvk_message *message, struct uvk_place other)
+{
+    if (message != NULL) {
+        message->other = other;
+    }
+}
+
+void uvk_say_mend(struct uvk_message *message, enum uvk_mend mend, const char *text)
+{
+    if (message != NULL) {
+        message->mend = mend;
+        g_free(message->mend_text);
+        message->mend_text = g_strdup(text);
+    }
 }
 
 struct paint {
@@ -224,6 +259,16 @@ static void render_line(GString *out, struct uvk_place place, unsigned line, con
     g_string_append_printf(out, "%s%s%s\n", paint->off, fix ? " " : "", fix ? fix : "");
 }
 
+static void render_other(GString *out, struct uvk_place other, const struct paint *paint)
+{
+    struct uvk_position position = uvk_place_position(other);
+    char *path = uvk_visible_text(other.source->path);
+
+    g_string_append_printf(out, "%s      | the other one: %s%s:%u:%u\n", paint->dim, paint->off,
+                           path, position.line, position.column);
+    g_free(path);
+}
+
 char *uvk_message_render(const struct uvk_message *message, bool colour)
 {
     struct paint paint = paint_for(message->severity, colour);
@@ -246,6 +291,9 @@ char *uvk_message_render(const struct uvk_message *message, bool colour)
                     &paint);
     } else if (message->fix != NULL) {
         g_string_append_printf(out, "      %s\n", message->fix);
+    }
+    if (message->other.source != NULL) {
+        render_other(out, message->other, &paint);
     }
     return g_string_free(out, FALSE);
 }

@@ -4,6 +4,8 @@
  * read cut off at every byte as well. */
 #include "support.h"
 
+#include "uvrek/edit.h"
+
 #include <stdio.h>
 #include <string.h>
 
@@ -113,9 +115,71 @@ static void each_beginning_is_read(void **state)
     g_ptr_array_unref(names);
 }
 
+/* Messages of CODE that a program with TEXT gets. */
+static unsigned told_of(const char *path, const char *text, enum uvk_code code)
+{
+    struct uvk_program *program = uvk_program_read(path, text, strlen(text));
+    unsigned count = 0;
+
+    for (guint i = 0; i < program->messages.list->len; i++) {
+        const struct uvk_message *message = g_ptr_array_index(program->messages.list, i);
+        count += message->code == code;
+    }
+    uvk_program_free(program);
+    return count;
+}
+
+/* With its mend a message is gone. */
+static void expect_mended(const struct uvk_program *program, const struct uvk_message *message)
+{
+    const struct uvk_source *source = message->place.source;
+    struct uvk_edits *edits = uvk_edits_new(source);
+    size_t size;
+    char *text;
+
+    assert_true(uvk_edit_mend(edits, message, NULL));
+    text = uvk_edits_apply(edits, &size);
+    assert_non_null(text);
+    if (source == program->sources->pdata[0] &&
+        told_of(source->path, text, message->code) >=
+            told_of(source->path, source->text, message->code)) {
+        fail_msg("U%03u '%s' stays with '%s' in %s:\n%s", (unsigned)message->code,
+                 message->text, message->mend_text != NULL ? message->mend_text : "",
+                 source->path, text);
+    }
+    g_free(text);
+    uvk_edits_free(edits);
+}
+
+static void each_mend_mends(void **state)
+{
+    GPtrArray *names = broken_files();
+    unsigned ways[UVK_MEND_REMOVE + 1] = {0};
+
+    (void)state;
+    for (guint i = 0; i < names->len; i++) {
+        char *path = g_strconcat(g_ptr_array_index(names, i), ".uvk", NULL);
+        struct uvk_program *program = uvk_program_load(path);
+        for (guint j = 0; j < program->messages.list->len; j++) {
+            const struct uvk_message *message = g_ptr_array_index(program->messages.list, j);
+            ways[message->mend]++;
+            if (message->mend != UVK_MEND_NONE) {
+                expect_mended(program, message);
+            }
+        }
+        uvk_program_free(program);
+        g_free(path);
+    }
+    g_ptr_array_unref(names);
+    for (size_t i = 0; i < G_N_ELEMENTS(ways); i++) {
+        assert_true(ways[i] > 1); /* or nothing was tried */
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(each_mend_mends),
         cmocka_unit_test(each_file_gets_its_messages),
         cmocka_unit_test(each_beginning_is_read),
     };
