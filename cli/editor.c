@@ -1,9 +1,6 @@
 /* editor.c - `uvrek editor`: the language for a text editor, over standard input and output.
  */
-#include "cli.h"
-
-#include "uvrek/bench.h"
-#include "uvrek/editor.h"
+#include "editor_hooks.h"
 
 #include <errno.h>
 #include <glib-unix.h>
@@ -117,61 +114,16 @@ static gboolean hear(gint file, GIOCondition condition, gpointer data)
     return G_SOURCE_CONTINUE;
 }
 
-/* ---- plays ------------------------------------------------------------------------------- */
-
-static char *outcome_text(struct uvk_program *program, const struct uvk_outcome *outcome)
-{
-    unsigned ms = (unsigned)(outcome->time / 1000);
-    GString *text = g_string_new(NULL);
-    GPtrArray *lines = uvk_moments_lines(program, outcome->moments, outcome->start);
-
-    if (outcome->failed == NULL) {
-        g_string_append_printf(text, "passed (%u ms)", ms);
-    } else {
-        g_string_append_printf(text, "failed after %u ms: expected %s, got %s", ms,
-                               outcome->expected, outcome->got);
-    }
-    for (guint i = 0; i < lines->len; i++) {
-        g_string_append_printf(text, "\n%s", (const char *)lines->pdata[i]);
-    }
-    g_ptr_array_unref(lines);
-    return g_string_free(text, FALSE);
-}
-
-/* On a keyboard of its own, in the simulator. */
-static char *play(struct uvk_program *program, const struct uvk_play *which, void *data)
-{
-    const struct uvk_rig_options rig_options = {.seed = 1, .bounce = UVK_BOUNCE_DEFAULT};
-    struct uvk_outcome outcome = {.play = which};
-    GError *error = NULL;
-    uint16_t size;
-    uint8_t *image = uvk_lower(program, &size);
-    struct uvk_rig *rig =
-        image != NULL ? uvk_rig_native(program, image, size, &rig_options, &error) : NULL;
-    int result = rig != NULL ? uvk_play_run(program, rig, which, &outcome, &error) : -1;
-    char *text;
-
-    (void)data;
-    text = result >= 0
-               ? outcome_text(program, &outcome)
-               : g_strdup_printf("could not be run: %s",
-                                 error != NULL ? error->message : "the keymap is too large");
-    g_clear_error(&error);
-    uvk_outcome_clear(&outcome);
-    uvk_rig_free(rig);
-    g_free(image);
-    return text;
-}
-
 /* ---- the server -------------------------------------------------------------------------- */
 
 static int serve(void)
 {
     struct serving serving = {.loop = g_main_loop_new(NULL, FALSE), .frames = uvk_frames_new()};
-    struct uvk_editor_hooks hooks;
+    char *messages = editor_messages();
+    const struct uvk_editor_hooks hooks = {say,         editor_play, editor_draw,
+                                           editor_type, messages,    &serving};
     int status;
 
-    hooks = (struct uvk_editor_hooks){say, play, &serving};
     serving.editor = uvk_editor_new(&hooks);
     (void)g_unix_fd_add(STDIN_FILENO, G_IO_IN | G_IO_HUP | G_IO_ERR, hear, &serving);
     (void)g_timeout_add(LOOK_MS, look, &serving);
@@ -183,6 +135,7 @@ static int serve(void)
     uvk_editor_free(serving.editor);
     uvk_frames_free(serving.frames);
     g_main_loop_unref(serving.loop);
+    g_free(messages);
     return status;
 }
 

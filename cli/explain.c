@@ -288,8 +288,7 @@ static int explain_file(const char *path)
     return STATUS_WELL;
 }
 
-/* `explain flash mode FILE`: several words are one. */
-/* The words that stand before FILE, if there is one. */
+/* `explain flash mode FILE`: several words are one; a file may stand behind them. */
 static int look_up(int count, char **words, const char *layer)
 {
     bool has_file = count > 1 && is_file(words[count - 1]);
@@ -319,17 +318,27 @@ static int list_all(int count, char **files)
     return asked_for(NULL, count == 1 ? files[0] : NULL, NULL);
 }
 
-static gboolean list;
+static gboolean list, messages;
 static char *layer;
 
 static const GOptionEntry options[] = {
     {"list", 0, 0, G_OPTION_ARG_NONE, &list, "All names, of FILE too if there is one", NULL},
+    {"messages", 0, 0, G_OPTION_ARG_NONE, &messages,
+     "What all messages mean, as a page in Markdown", NULL},
     {"layer", 0, 0, G_OPTION_ARG_STRING, &layer,
      "Of an address or a knob: only what this layer does", "NAME"},
     G_OPTION_ENTRY_NULL};
 
 static int run(int count, char **words)
 {
+    if (messages && count == 0 && !list) {
+        print_message_page();
+        return STATUS_WELL;
+    }
+    if (messages) {
+        complain("explain --messages prints all of them: it takes no word and no file");
+        return STATUS_NOT_DONE;
+    }
     if (!list && count == 1 && is_carried(words[0])) {
         return explain_file(words[0]);
     }

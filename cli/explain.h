@@ -27,6 +27,9 @@ void print_wrapped(const char *text, unsigned indent);
 /* Print everything that the word means: it may be a pin and a key. False: nothing. */
 bool print_meanings(const struct asked *asked);
 
+/* All that messages mean, as a page in Markdown; the heading of each is its code. */
+void print_message_page(void);
+
 /* ---- here.c ---- */
 
 /* The cells for which TEST holds, or for a side of which it does, a layer a line. */

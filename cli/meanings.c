@@ -18,6 +18,8 @@ static bool gives_key(const struct uvk_value *value, const void *data)
            (key->mods == 0 || value->mods == key->mods);
 }
 
+#define CODE_MOST 999u
+
 static bool explain_code(const struct asked *asked)
 {
     char *end = NULL;
@@ -27,12 +29,26 @@ static bool explain_code(const struct asked *asked)
         return false;
     }
     code = g_ascii_strtoull(asked->word + 1, &end, 10);
-    if (*end != '\0' || code > 999 || uvk_code_text((unsigned)code) == NULL) {
+    if (*end != '\0' || code > CODE_MOST || uvk_code_text((unsigned)code) == NULL) {
         return false;
     }
     printf("U%03u: %s\n", (unsigned)code, uvk_code_text((unsigned)code));
     print_wrapped(uvk_code_advice((unsigned)code), 2);
     return true;
+}
+
+void print_message_page(void)
+{
+    puts("# What the messages mean\n\n"
+         "A message has a code, which stays the same for ever. `uvrek explain U021` says what "
+         "stands here.\nThis page is what `uvrek explain --messages` prints.");
+    for (unsigned code = 0; code <= CODE_MOST; code++) {
+        if (uvk_code_text(code) != NULL) {
+            printf("\n## U%03u\n\n*%s:* %s\n\n", code,
+                   uvk_severity_text(uvk_code_severity(code)), uvk_code_text(code));
+            print_wrapped(uvk_code_advice(code), 0);
+        }
+    }
 }
 
 static bool explain_key(const struct asked *asked)

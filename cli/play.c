@@ -128,7 +128,8 @@ static bool type(struct playing *playing, GError **error)
         (uint32_t)wishes->seed,
         wishes->on_chip,
         rig_for_typing,
-        playing};
+        playing,
+        stdout};
 
     return type_text(&request, playing->played.json, &playing->played.failed, error);
 }

@@ -95,33 +95,34 @@ static glong first_difference(const char *a, const char *b)
     return g_utf8_pointer_to_offset(start, a) + 1;
 }
 
-static void print_text(const char *what, const char *text)
+static void print_text(FILE *out, const char *what, const char *text)
 {
     char *shown = uvk_string_text(text);
 
-    printf("  %-8s %s\n", what, shown);
+    fprintf(out, "  %-8s %s\n", what, shown);
     g_free(shown);
 }
 
-static void print_keys(const struct uvk_program *program, const struct uvk_typing *typing)
+static void print_keys(FILE *out, const struct uvk_program *program,
+                       const struct uvk_typing *typing)
 {
     GArray *all = delays_by_key(program, typing);
 
-    puts("  key                     times  minimum   median  maximum");
+    fputs("  key                     times  minimum   median  maximum\n", out);
     for (guint i = 0; i < all->len; i++) {
         const struct delays *delays = &g_array_index(all, struct delays, i);
         char *name = uvk_source_text(program, (unsigned)delays->key);
-        printf("  %-22s %6u", name, delays->list->len + delays->lost);
+        fprintf(out, "  %-22s %6u", name, delays->list->len + delays->lost);
         if (delays->list->len > 0) {
-            printf(" %5.1f ms %5.1f ms %5.1f ms", at_share(delays, 0), at_share(delays, 0.5),
-                   at_share(delays, 1));
+            fprintf(out, " %5.1f ms %5.1f ms %5.1f ms", at_share(delays, 0),
+                    at_share(delays, 0.5), at_share(delays, 1));
         } else {
-            printf("%27s", "");
+            fprintf(out, "%27s", "");
         }
         if (delays->lost > 0) {
-            printf("   %u not as asked", delays->lost);
+            fprintf(out, "   %u not as asked", delays->lost);
         }
-        putchar('\n');
+        putc('\n', out);
         g_free(name);
     }
     free_delays(all);
@@ -145,37 +146,37 @@ static unsigned misfires_of(const struct uvk_typing *typing)
     return count;
 }
 
-static void print_row(const struct result *result, const char *text)
+static void print_row(FILE *out, const struct result *result, const char *text)
 {
     struct delays all = delays_of(&result->typing, -1);
     char *given = all.list->len > 0 ? g_strdup_printf("%6.1f ms %6.1f ms", at_share(&all, 0.5),
                                                       at_share(&all, 1))
                                     : g_strdup("");
 
-    printf("  %-8s %10.0f %6u  %-9s %9u  %s\n", result->tempo->name,
-           uvk_typing_speed(&result->typing, text), result->typing.rolls,
-           result->good ? "yes" : "NO", misfires_of(&result->typing), given);
+    fprintf(out, "  %-8s %10.0f %6u  %-9s %9u  %s\n", result->tempo->name,
+            uvk_typing_speed(&result->typing, text), result->typing.rolls,
+            result->good ? "yes" : "NO", misfires_of(&result->typing), given);
     g_free(given);
     g_array_free(all.list, TRUE);
 }
 
-static void print_difference(const struct result *result, const char *text)
+static void print_difference(FILE *out, const struct result *result, const char *text)
 {
     if (result->good && result->typing.misfires->len == 0) {
         return;
     }
     if (result->good) {
-        printf("\n%s: as asked, but\n", result->tempo->name);
+        fprintf(out, "\n%s: as asked, but\n", result->tempo->name);
     } else {
-        printf("\n%s: what came out differs from character %ld on\n", result->tempo->name,
-               first_difference(text, result->typing.got));
-        print_text("got", result->typing.got);
+        fprintf(out, "\n%s: what came out differs from character %ld on\n", result->tempo->name,
+                first_difference(text, result->typing.got));
+        print_text(out, "got", result->typing.got);
     }
     for (guint i = 0; i < result->typing.misfires->len; i++) {
         const struct uvk_misfire *misfire =
             &g_array_index(result->typing.misfires, struct uvk_misfire, i);
-        printf("  %3u time%s  %s\n", misfire->times, misfire->times == 1 ? " " : "s",
-               misfire->text);
+        fprintf(out, "  %3u time%s  %s\n", misfire->times, misfire->times == 1 ? " " : "s",
+                misfire->text);
     }
 }
 
@@ -190,26 +191,26 @@ static const struct result *most_telling(const struct result *results, unsigned 
     return &results[count - 1];
 }
 
-static void print_results(const struct uvk_program *program, const char *text,
+static void print_results(FILE *out, const struct uvk_program *program, const char *text,
                           const struct result *results, unsigned count, bool on_chip)
 {
     const struct result *telling = most_telling(results, count);
 
-    printf("%ld characters\n", g_utf8_strlen(text, -1));
-    print_text("asked", text);
-    puts("\nfrom contact to report, and how fast (words of five characters a minute):");
-    puts("  tempo          speed  rolls  as asked   misfires     median   maximum");
+    fprintf(out, "%ld characters\n", g_utf8_strlen(text, -1));
+    print_text(out, "asked", text);
+    fputs("\nfrom contact to report, and how fast (words of five characters a minute):\n", out);
+    fputs("  tempo          speed  rolls  as asked   misfires     median   maximum\n", out);
     for (unsigned i = 0; i < count; i++) {
-        print_row(&results[i], text);
+        print_row(out, &results[i], text);
     }
     if (on_chip) {
-        puts("A chip keeps no decisions: misfires are counted in the simulator only.");
+        fputs("A chip keeps no decisions: misfires are counted in the simulator only.\n", out);
     }
     for (unsigned i = 0; i < count; i++) {
-        print_difference(&results[i], text);
+        print_difference(out, &results[i], text);
     }
-    printf("\nby key, slowest first, tempo %s:\n", telling->tempo->name);
-    print_keys(program, &telling->typing);
+    fprintf(out, "\nby key, slowest first, tempo %s:\n", telling->tempo->name);
+    print_keys(out, program, &telling->typing);
 }
 
 /* ---- JSON ------------------------------------------------------------------------------ */
@@ -301,7 +302,8 @@ bool type_text(const struct typing_request *request, json_t *json, unsigned *wro
     if (good && json != NULL) {
         results_to_json(json, request->program, request->text, results, count);
     } else if (good) {
-        print_results(request->program, request->text, results, count, request->on_chip);
+        print_results(request->out, request->program, request->text, results, count,
+                      request->on_chip);
     }
     for (unsigned i = 0; i < count; i++) {
         uvk_typing_clear(&results[i].typing);

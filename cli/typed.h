@@ -7,6 +7,8 @@
 #include "uvrek/bench.h"
 #include "uvrek/typing.h"
 
+#include <stdio.h>
+
 struct typing_request {
     const struct uvk_program *program;
     const char *text;
@@ -15,6 +17,7 @@ struct typing_request {
     bool on_chip;
     struct uvk_rig *(*new_rig)(void *data, GError **error); /* one for each tempo */
     void *data;
+    FILE *out; /* for what people read */
 };
 
 /* Type the text and tell what came out, to JSON (taken) or, if that is NULL, for people.

@@ -18,9 +18,10 @@ set(data ${CMAKE_INSTALL_DATADIR}/uvrek)
 install(DIRECTORY boards DESTINATION ${data})
 install(DIRECTORY include/uvrek DESTINATION ${data}/include)
 install(DIRECTORY keyboard DESTINATION ${data} FILES_MATCHING PATTERN "*.[ch]" PATTERN "*.ld" PATTERN "sources.txt")
-install(FILES image/check.c image/check_words.c image/crc32.c image/directory.c
-        image/open.c image/reader.c image/layout.h image/tables.h
-        DESTINATION ${data}/image)
+set(image_sources ${engine_sources})
+list(FILTER image_sources INCLUDE REGEX "^image/")
+install(FILES ${image_sources} image/layout.h image/tables.h DESTINATION ${data}/image)
+install(FILES docs/messages.md DESTINATION ${data})
 
 if(SERIAL_FOUND)
   set(SERIAL_LIB -lserialport)

@@ -1,15 +1,7 @@
-/* diagnostics.c - what is wrong with the open texts and those they use, and what would mend it.
- */
-#include "serving.h"
+/* diagnostics.c - what is wrong with the open texts and those they use. */
+#include "diagnostics.h"
 
 #include <string.h>
-
-/* A message, and where the client looks for it. Its program belongs to a document. */
-struct told {
-    char *uri;
-    const struct uvk_source *source;
-    const struct uvk_message *message;
-};
 
 static void clear_told(void *data)
 {
@@ -33,7 +25,7 @@ static void add_messages(struct uvk_editor *editor, struct document *document, G
 }
 
 /* What is wrong with a text that another open one uses is told as that one sees it. */
-static GArray *all_messages(struct uvk_editor *editor)
+GArray *all_messages(struct uvk_editor *editor)
 {
     GArray *list = g_array_new(FALSE, TRUE, sizeof(struct told));
     GHashTableIter all;
@@ -58,7 +50,31 @@ static json_t *range_of(const struct uvk_editor *editor, const struct told *told
                : range_to_json("", 0, 0, editor->units);
 }
 
-static json_t *diagnostic_of(const struct uvk_editor *editor, const struct told *told)
+/* The other one of two that are in each other's way. */
+static json_t *related_to(const struct uvk_editor *editor, struct uvk_place place)
+{
+    char *uri = document_uri_of(editor, place.source->path);
+    json_t *range = range_to_json(place.source->text, place.at, place.length, editor->units);
+    json_t *related = json_pack("[{s:{s:s, s:o}, s:s}]", "location", "uri", uri, "range", range,
+                                "message", "the other one");
+
+    g_free(uri);
+    return related;
+}
+
+/* Where CODE is explained. */
+static json_t *page_of(const struct uvk_editor *editor, const char *code)
+{
+    char *anchor = g_ascii_strdown(code, -1);
+    char *uri = g_strdup_printf("%s#%s", editor->hooks.messages, anchor);
+    json_t *page = json_pack("{s:s}", "href", uri);
+
+    g_free(uri);
+    g_free(anchor);
+    return page;
+}
+
+json_t *diagnostic_of(const struct uvk_editor *editor, const struct told *told)
 {
     static const int severities[] = {[UVK_ERROR] = 1, [UVK_WARNING] = 2, [UVK_HINT] = 3};
     const struct uvk_message *message = told->message;
@@ -69,6 +85,13 @@ static json_t *diagnostic_of(const struct uvk_editor *editor, const struct told 
                                    "severity", severities[message->severity], "code", code,
                                    "source", "uvrek", "message", text);
 
+    if (message->other.source != NULL) {
+        (void)json_object_set_new(diagnostic, "relatedInformation",
+                                  related_to(editor, message->other));
+    }
+    if (editor->hooks.messages != NULL) {
+        (void)json_object_set_new(diagnostic, "codeDescription", page_of(editor, code));
+    }
     g_free(text);
     g_free(code);
     return diagnostic;
@@ -142,75 +165,4 @@ void tell_diagnostics(struct uvk_editor *editor)
     }
     json_decref(lists);
     g_array_unref(messages);
-}
-
-/* ---- mending ----------------------------------------------------------------------------- */
-
-#define MEANT "did you mean '"
-
-/* What stands for the marked words in "did you mean 'x'?". Freed with g_free. NULL: the message
- * says nothing like that. */
-static char *meant_by(const struct uvk_message *message)
-{
-    const char *end;
-
-    if (message->fix == NULL || !g_str_has_prefix(message->fix, MEANT) ||
-        (end = strrchr(message->fix, '\'')) == message->fix + strlen(MEANT) - 1) {
-        return NULL;
-    }
-    return g_strndup(message->fix + strlen(MEANT),
-                     (gsize)(end - message->fix - (gssize)strlen(MEANT)));
-}
-
-static json_t *action_of(const struct uvk_editor *editor, const struct told *told,
-                         const char *text)
-{
-    char *title = g_strdup_printf("Write '%s'", text);
-    json_t *edit = json_pack("{s:o, s:s}", "range", range_of(editor, told), "newText", text);
-    json_t *action = json_pack("{s:s, s:s, s:b, s:[o], s:{s:{s:[o]}}}", "title", title, "kind",
-                               "quickfix", "isPreferred", 1, "diagnostics",
-                               diagnostic_of(editor, told), "edit", "changes", told->uri, edit);
-
-    g_free(title);
-    return action;
-}
-
-static bool touches(const struct told *told, size_t start, size_t end)
-{
-    const struct uvk_place place = told->message->place;
-
-    return told->source != NULL && place.at <= end && start <= (size_t)place.at + place.length;
-}
-
-ANSWER(answer_actions)
-{
-    const json_t *range = json_object_get(params, "range");
-    json_t *start =
-        json_pack("{s:O, s:O}", "textDocument", json_object_get(params, "textDocument"),
-                  "position", json_object_get(range, "start"));
-    struct spot spot;
-    size_t end;
-    GArray *messages;
-    json_t *actions;
-    bool good = spot_from(editor, start, &spot, failure);
-
-    json_decref(start);
-    if (!good || !position_from_json(spot.document->text->str, spot.document->text->len,
-                                     json_object_get(range, "end"), editor->units, &end)) {
-        *failure = good ? (struct failure){FAIL_PARAMS, "that is no range"} : *failure;
-        return NULL;
-    }
-    messages = all_messages(editor);
-    actions = json_array();
-    for (guint i = 0; i < messages->len; i++) {
-        const struct told *told = &g_array_index(messages, struct told, i);
-        char *meant = meant_by(told->message);
-        if (meant != NULL && strcmp(told->uri, spot.document->uri) == 0 &&
-            touches(told, spot.at, end)) {
-            (void)json_array_append_new(actions, action_of(editor, told, meant));
-        }
-        g_free(meant);
-    }
-    g_array_unref(messages);
-    return actions;
 }

@@ -3,6 +3,7 @@
 
 #include "uvrek/edit.h"
 
+#include <limits.h>
 #include <string.h>
 
 static json_t *line_edit(const struct uvk_editor *editor, unsigned number, const char *before,
@@ -15,9 +16,14 @@ static json_t *line_edit(const struct uvk_editor *editor, unsigned number, const
     return json_pack("{s:o, s:s}", "range", range, "newText", after);
 }
 
+/* Lines of a text, from 0. */
+struct lines {
+    unsigned first, last;
+};
+
 /* The lines of AFTER that are not those of BEFORE; lining up neither adds nor takes lines. */
 static json_t *edits_between(const struct uvk_editor *editor, const char *before,
-                             const char *after)
+                             const char *after, struct lines lines)
 {
     char **old = g_strsplit(before, "\n", -1);
     char **new = g_strsplit(after, "\n", -1);
@@ -30,7 +36,7 @@ static json_t *edits_between(const struct uvk_editor *editor, const char *before
                              after));
     } else {
         for (unsigned i = 0; old[i] != NULL; i++) {
-            if (strcmp(old[i], new[i]) != 0) {
+            if (i >= lines.first && i <= lines.last && strcmp(old[i], new[i]) != 0) {
                 (void)json_array_append_new(edits, line_edit(editor, i, old[i], new[i]));
             }
         }
@@ -40,20 +46,30 @@ static json_t *edits_between(const struct uvk_editor *editor, const char *before
     return edits;
 }
 
-ANSWER(answer_formatting)
+static unsigned line_of(const struct document *document, size_t at)
 {
-    struct document *document = document_from(editor, params, failure);
-    struct uvk_program *program;
+    const struct uvk_source source = {document->path, document->text->str, document->text->len};
+
+    return uvk_place_position((struct uvk_place){&source, (uint32_t)at, 0}).line - 1;
+}
+
+static struct lines lines_of(const struct range *range)
+{
+    return (struct lines){line_of(range->document, range->start),
+                          line_of(range->document, range->end)};
+}
+
+/* NULL: *FAILURE. */
+static json_t *line_up(struct uvk_editor *editor, struct document *document, struct lines lines,
+                       struct failure *failure)
+{
+    struct uvk_program *program = document_program(editor, document);
     json_t *edits;
     unsigned changed;
     size_t size;
     char **texts;
     char *text;
 
-    if (document == NULL) {
-        return NULL;
-    }
-    program = document_program(editor, document);
     if (program->messages.errors > 0) {
         *failure = (struct failure){FAIL_DONE, "the text has mistakes: mend them first"};
         return NULL;
@@ -62,9 +78,27 @@ ANSWER(answer_formatting)
     texts = g_new0(char *, program->sources->len + 1);
     texts[0] = text;
     edits = text != NULL && changed > 0 && what_changes(program, texts) == NULL
-                ? edits_between(editor, document->text->str, text)
+                ? edits_between(editor, document->text->str, text, lines)
                 : json_array();
     g_free((gpointer)texts);
     g_free(text);
     return edits;
+}
+
+ANSWER(answer_formatting)
+{
+    struct document *document = document_from(editor, params, failure);
+
+    return document != NULL ? line_up(editor, document, (struct lines){0, UINT_MAX}, failure)
+                            : NULL;
+}
+
+/* Of a range its lines, whole. */
+ANSWER(answer_range_formatting)
+{
+    struct range range;
+
+    return range_from(editor, params, &range, failure)
+               ? line_up(editor, range.document, lines_of(&range), failure)
+               : NULL;
 }

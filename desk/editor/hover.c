@@ -2,6 +2,7 @@
 #include "context.h"
 #include "mentions.h"
 
+#include "uvrek/delays.h"
 #include "uvrek/explain.h"
 #include "uvrek/names.h"
 
@@ -39,6 +40,19 @@ static void add_pins(GString *out, const struct uvk_board *board, unsigned cell)
     }
 }
 
+/* How long a press may wait there. */
+static void add_delay(GString *out, const struct uvk_keymap *keymap, unsigned layer,
+                      unsigned cell)
+{
+    const struct uvk_delay delay = uvk_cell_delay(keymap, layer, cell);
+    char *text = delay.most > 0 ? uvk_delay_text(keymap, &delay) : NULL;
+
+    if (text != NULL) {
+        g_string_append_printf(out, "\n\nwaits %s", g_strdelimit(text, "\n", ';'));
+    }
+    g_free(text);
+}
+
 static void explain_cell(struct hover *hover, unsigned layer, unsigned cell)
 {
     const struct uvk_board *board = hover->program->board;
@@ -50,6 +64,7 @@ static void explain_cell(struct hover *hover, unsigned layer, unsigned cell)
         add_pins(hover->text, board, cell);
     }
     g_string_append_c(hover->text, '*');
+    add_delay(hover->text, hover->program->keymap, layer, cell);
     g_free(place);
     g_free(sentence);
 }

@@ -3,8 +3,7 @@
 
 #include <string.h>
 
-/* Of a character, as many as it takes. */
-static unsigned units_of(const char *character, enum units units)
+unsigned units_of(const char *character, enum units units)
 {
     unsigned bytes = (unsigned)(g_utf8_next_char(character) - character);
 

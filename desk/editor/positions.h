@@ -9,6 +9,9 @@
 
 enum units { UNITS_UTF16, UNITS_UTF8 };
 
+/* As many as CHARACTER takes. */
+unsigned units_of(const char *character, enum units units);
+
 /* Of the byte at AT of TEXT, which is UTF-8. */
 json_t *position_to_json(const char *text, size_t at, enum units units);
 json_t *range_to_json(const char *text, size_t at, size_t length, enum units units);

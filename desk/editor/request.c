@@ -43,3 +43,25 @@ bool spot_from(const struct uvk_editor *editor, const json_t *params, struct spo
     }
     return true;
 }
+
+bool range_from(const struct uvk_editor *editor, const json_t *params, struct range *range,
+                struct failure *failure)
+{
+    const json_t *json = json_object_get(params, "range");
+    const GString *text;
+
+    range->document = document_from(editor, params, failure);
+    if (range->document == NULL) {
+        return false;
+    }
+    text = range->document->text;
+    if (!position_from_json(text->str, text->len, json_object_get(json, "start"), editor->units,
+                            &range->start) ||
+        !position_from_json(text->str, text->len, json_object_get(json, "end"), editor->units,
+                            &range->end) ||
+        range->start > range->end) {
+        *failure = (struct failure){FAIL_PARAMS, "that is no range"};
+        return false;
+    }
+    return true;
+}

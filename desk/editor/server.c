@@ -95,7 +95,9 @@ static const char *const provided[] = {"hoverProvider",
                                        "documentHighlightProvider",
                                        "documentSymbolProvider",
                                        "foldingRangeProvider",
-                                       "documentFormattingProvider"};
+                                       "documentFormattingProvider",
+                                       "documentRangeFormattingProvider",
+                                       "inlayHintProvider"};
 
 static json_t *capabilities(const struct uvk_editor *editor)
 {
@@ -112,12 +114,13 @@ static json_t *capabilities(const struct uvk_editor *editor)
     (void)json_object_set_new(all, "renameProvider", json_pack("{s:b}", "prepareProvider", 1));
     (void)json_object_set_new(all, "codeActionProvider",
                               json_pack("{s:[s]}", "codeActionKinds", "quickfix"));
+    (void)json_object_set_new(all, "semanticTokensProvider", token_kinds());
     if (editor->hooks.play != NULL) {
         (void)json_object_set_new(all, "codeLensProvider",
                                   json_pack("{s:b}", "resolveProvider", 1));
-        (void)json_object_set_new(all, "executeCommandProvider",
-                                  json_pack("{s:[s]}", "commands", "uvrek.play"));
     }
+    (void)json_object_set_new(all, "executeCommandProvider",
+                              json_pack("{s:o}", "commands", commands_there(editor)));
     for (size_t i = 0; i < G_N_ELEMENTS(provided); i++) {
         (void)json_object_set_new(all, provided[i], json_true());
     }
@@ -131,6 +134,10 @@ static ANSWER(initialize)
         return NULL;
     }
     choose_units(editor, params);
+    editor->shows = json_is_true(json_object_get(
+        json_object_get(json_object_get(json_object_get(params, "capabilities"), "window"),
+                        "showDocument"),
+        "support"));
     editor->phase = PHASE_READY;
     return json_pack("{s:o, s:{s:s, s:s}}", "capabilities", capabilities(editor), "serverInfo",
                      "name", "uvrek", "version", uvk_version_text());
@@ -215,16 +222,20 @@ static const struct {
     {"textDocument/foldingRange", answer_folding},
     {"textDocument/formatting", answer_formatting},
     {"textDocument/hover", answer_hover},
+    {"textDocument/inlayHint", answer_inlays},
     {"textDocument/prepareRename", answer_prepare_rename},
+    {"textDocument/rangeFormatting", answer_range_formatting},
     {"textDocument/references", answer_references},
     {"textDocument/rename", answer_rename},
+    {"textDocument/semanticTokens/full", answer_tokens},
+    {"textDocument/semanticTokens/range", answer_range_tokens},
     {"workspace/executeCommand", answer_command},
 };
 
 /* Those that nobody can do but the hook for plays. */
 static bool needs_plays(const char *method)
 {
-    return strstr(method, "odeLens") != NULL || strcmp(method, "workspace/executeCommand") == 0;
+    return strstr(method, "odeLens") != NULL;
 }
 
 static const struct {

@@ -29,7 +29,8 @@ enum phase { PHASE_NEW, PHASE_READY, PHASE_SHUT, PHASE_ENDED };
 struct uvk_editor {
     struct uvk_editor_hooks hooks;
     enum phase phase;
-    bool well; /* `shutdown` came before `exit` */
+    bool well;  /* `shutdown` came before `exit` */
+    bool shows; /* the client opens files that it is told of */
     enum units units;
     GHashTable *documents; /* of struct document, by their URI */
     GHashTable *told;      /* URIs of which something wrong has been told */
@@ -86,6 +87,14 @@ struct spot {
 bool spot_from(const struct uvk_editor *editor, const json_t *params, struct spot *spot,
                struct failure *failure);
 
+/* A span of a text. False: *FAILURE. */
+struct range {
+    struct document *document;
+    size_t start, end; /* bytes */
+};
+bool range_from(const struct uvk_editor *editor, const json_t *params, struct range *range,
+                struct failure *failure);
+
 void editor_send(struct uvk_editor *editor, json_t *message); /* taken */
 
 /* ---- what can be asked for: NULL and *FAILURE, or the result --------------------------------
@@ -96,15 +105,22 @@ void editor_send(struct uvk_editor *editor, json_t *message); /* taken */
 
 /* diagnostics.c */
 void tell_diagnostics(struct uvk_editor *editor);
-ANSWER(answer_actions);
 /* hover.c: what a cell that is this key does, by the latest program without errors. Freed with
  * g_free; NULL: there was none, or KEY is none. */
 char *key_sentence(struct uvk_editor *editor, struct document *document, const char *key);
-/* plays.c */
+/* plays.c: what the client may ask for by name */
+#define COMMAND_PLAY "uvrek.play" /* a text, and the number of a play: how it went */
+#define COMMAND_DRAW "uvrek.draw" /* the same: the URI of a picture */
+#define COMMAND_TYPE "uvrek.type" /* a text, and what to type on it: the URI of a report */
+#define TYPED_MOST   4096u        /* bytes */
 ANSWER(answer_lenses);
 ANSWER(answer_lens);
 ANSWER(answer_command);
-/* complete.c, hover.c, places.c, outline.c, format.c */
+json_t *commands_there(const struct uvk_editor *editor);
+/* tokens.c: what a client is told about them at the start */
+json_t *token_kinds(void);
+/* actions.c, complete.c, hover.c, places.c, outline.c, format.c, tokens.c, inlays.c */
+ANSWER(answer_actions);
 ANSWER(answer_completion);
 ANSWER(answer_resolve);
 ANSWER(answer_hover);
@@ -116,5 +132,9 @@ ANSWER(answer_rename);
 ANSWER(answer_symbols);
 ANSWER(answer_folding);
 ANSWER(answer_formatting);
+ANSWER(answer_range_formatting);
+ANSWER(answer_tokens);
+ANSWER(answer_range_tokens);
+ANSWER(answer_inlays);
 
 #endif

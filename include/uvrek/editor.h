@@ -58,6 +58,15 @@ struct uvk_editor_hooks {
     /* Run PLAY of PROGRAM, which has no errors. How it went in a line, and what happened in
      * those that follow; freed with g_free. NULL: plays are not run. */
     char *(*play)(struct uvk_program *program, const struct uvk_play *play, void *data);
+    /* Draw PLAY of PROGRAM into a file, a picture. Its path, *GOOD; else why not. Freed with
+     * g_free. NULL: plays are not drawn. */
+    char *(*draw)(struct uvk_program *program, const struct uvk_play *play, bool *good,
+                  void *data);
+    /* Type TEXT on the keyboard of PROGRAM, and write into a file what came of it. The same. */
+    char *(*type)(struct uvk_program *program, const char *text, bool *good, void *data);
+    /* The URI of a page on which messages are explained, each under its code in small letters:
+     * MESSAGES#u021. NULL: there is none. */
+    const char *messages;
     void *data;
 };
 

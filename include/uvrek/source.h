@@ -166,6 +166,8 @@ char *uvk_visible_text(const char *text);
 
 /* What CODE stands for, NULL if there is no such code. */
 const char *uvk_code_text(unsigned code);
+/* Of a CODE that there is. */
+enum uvk_severity uvk_code_severity(unsigned code);
 const char *uvk_severity_text(enum uvk_severity severity);
 
 void uvk_messages_init(struct uvk_messages *messages);

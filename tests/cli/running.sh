@@ -97,13 +97,18 @@ ended() {
     cat ended
 }
 
-# what has been typed so far is done, and nothing more comes into FILE
+# what has been typed so far is done, and nothing more comes into FILE, by the keyboard's clock and
+# by the computer's: either may be the slow one
 told() {
-    look 'expect keys nothing'
     size=none
-    until test "$size" = "$(wc -c < $1)"; do
+    quiet=0
+    until test $quiet -ge 3; do
+        look 'expect keys nothing'
+        sleep 0.1
+        before=$size
         size=$(wc -c < $1)
-        sleep 0.3
+        quiet=$((quiet + 1))
+        test $size = $before || quiet=0
     done
 }
 

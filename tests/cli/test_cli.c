@@ -1011,6 +1011,12 @@ static void installed_tree_stands_alone(void **state)
         "cd / && HOME=$SCRATCH/home2 XDG_CACHE_HOME=$SCRATCH/home2 $SCRATCH/prefix/bin/uvrek "
         "play --chip $SCRATCH/prefix/share/uvrek/boards/subtitle-desk.uvk",
         0, "19 plays, 0 failed", NULL);
+    expect("cd / && sed '/^keymap/a live { room 256 }' "
+           "$SCRATCH/prefix/share/uvrek/boards/box-office.uvk > $SCRATCH/prefix/share/uvrek/"
+           "boards/live.uvk && HOME=$SCRATCH/home2 XDG_CACHE_HOME=$SCRATCH/home2 "
+           "$SCRATCH/prefix/bin/uvrek build -o $SCRATCH/home2 "
+           "$SCRATCH/prefix/share/uvrek/boards/live.uvk",
+           0, "live: the door", NULL);
     expect(
         "ls $SCRATCH/prefix/lib*/pkgconfig/uvrek.pc $SCRATCH/prefix/lib/*/pkgconfig/uvrek.pc "
         "$SCRATCH/prefix/include/uvrek/engine.h $SCRATCH/prefix/share/man/man1/uvrek.1 "

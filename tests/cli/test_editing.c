@@ -31,19 +31,27 @@ static void neovim_is_served(void **state)
     (void)state;
     expect("cp " SOURCE_FOLDER "/boards/*.uvk $SCRATCH && cd $SCRATCH && "
            "UVREK=$(command -v uvrek) UVREK_FILE=projection-room.uvk XDG_STATE_HOME=$SCRATCH "
-           "XDG_DATA_HOME=$SCRATCH nvim -n --headless -u NONE -S " SOURCE_FOLDER
-           "/tests/desk/editor/client.lua > said; S=$?; cat said; exit $S",
+           "XDG_DATA_HOME=$SCRATCH XDG_CACHE_HOME=$SCRATCH nvim -n --headless -u NONE "
+           "-S " SOURCE_FOLDER "/tests/desk/editor/client.lua > said; S=$?; cat said; exit $S",
            0,
            "line 35: no key or name 'tabb'; did you mean 'tab'?\n"
            "offered: Write 'tab'\n"
            "mended\n"
            "hover: presses tab  *r2c4, row GP4, column GP14*\n",
            NULL);
-    expect("tail -n 4 $SCRATCH/said", 0,
+    expect("tail -n 12 $SCRATCH/said", 0,
            "renamed: 11 lines with cues\n"
            "refused: that is no name, or it is taken\n"
            "lined up:     .  4  5    6    backspace\n"
-           "6 plays; the first: passed (130 ms)\n",
+           "the line below that: 0 changes\n"
+           "that line: 1 change\n"
+           "offered: Remove this statement\n"
+           "5 hints; the first: ctrl+alt+f1, from the layer reels\n"
+           "234 words with a colour\n"
+           "6 plays; the first: passed (130 ms)\n"
+           "drawn: <svg\n"
+           "typed: 4 characters\n"
+           "told of both: true\n",
            NULL);
     expect(
         "cd $SCRATCH && grep -c cues reel20.uvk && uvrek check projection-room.uvk | head -n 1",
@@ -54,6 +62,8 @@ static void neovim_is_served(void **state)
 static void colours_are_kept(void **state)
 {
     (void)state;
+    expect("uvrek explain --messages | cmp - " SOURCE_FOLDER "/docs/messages.md", 0, "", "");
+    expect("uvrek explain --messages U021", 2, "", "it takes no word and no file");
     expect("uvrek editor --colours vim | cmp - " SOURCE_FOLDER "/share/uvrek.vim", 0, "", "");
     expect("uvrek editor --colours textmate | cmp - " SOURCE_FOLDER
            "/share/uvrek.tmLanguage.json",

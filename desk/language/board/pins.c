@@ -97,26 +97,39 @@ static const char *wire_use(const struct uvk_board *board, unsigned half,
                                                             : NULL;
 }
 
+/* The one of PLACES that belongs to PIN among PINS. */
+static struct uvk_place place_among(const struct uvk_pin *const *pins,
+                                    const struct uvk_place *places, unsigned count,
+                                    const struct uvk_pin *pin)
+{
+    for (unsigned i = 0; i < count; i++) {
+        if (pins[i] == pin) {
+            return places[i];
+        }
+    }
+    return (struct uvk_place){NULL, 0, 0};
+}
+
 /* Where the text uses PIN for a wire or a knob of HALF. */
 static struct uvk_place place_in_half(const struct uvk_board *board, unsigned half,
                                       const struct uvk_pin *pin)
 {
-    for (unsigned side = 0; side < UVK_WIRE_SIDES; side++) {
-        struct uvk_wire wire = {half, (enum uvk_wire_side)side, 0};
-        for (; wire.index < uvk_wire_count(&board->halves[half], wire.side); wire.index++) {
-            if (uvk_wire_pin(board, &wire) == pin) {
-                return uvk_wire_place(board, &wire);
-            }
+    const struct uvk_half *wires = &board->halves[half];
+    struct uvk_place place = place_among(wires->rows, wires->row_places, wires->row_count, pin);
+
+    if (place.source == NULL) {
+        place = place_among(wires->cols, wires->col_places, wires->col_count, pin);
+    }
+    if (place.source == NULL) {
+        place = place_among(wires->direct, wires->direct_places, wires->direct_count, pin);
+    }
+    for (unsigned i = 0; i < board->knob_count && place.source == NULL; i++) {
+        const struct uvk_knob *knob = &board->knobs[i];
+        if (knob->half == half) {
+            place = place_among(knob->pins, knob->pin_places, 2, pin);
         }
     }
-    for (unsigned i = 0; i < board->knob_count; i++) {
-        for (unsigned pole = 0; pole < 2 && board->knobs[i].half == half; pole++) {
-            if (board->knobs[i].pins[pole] == pin) {
-                return board->knobs[i].pin_places[pole];
-            }
-        }
-    }
-    return (struct uvk_place){NULL, 0, 0};
+    return place;
 }
 
 /* The same of the controller that HALF is on; elsewhere the message says enough. */

@@ -31,6 +31,11 @@ const char *uvk_code_text(unsigned code)
     return index < G_N_ELEMENTS(codes) ? codes[index].text : NULL;
 }
 
+enum uvk_severity uvk_code_severity(unsigned code)
+{
+    return codes[code_index(code)].severity;
+}
+
 const char *uvk_severity_text(enum uvk_severity severity)
 {
     static const char *const texts[] = {"error", "warning", "hint"};

@@ -3,6 +3,7 @@
 -- What it sees is printed, a line each; the exit status is 1 if something does not come.
 local file = os.getenv("UVREK_FILE")
 local attached = false
+local messages = {} -- for the person
 local told = 0 -- how often the server has said what is wrong
 
 local function say(...)
@@ -55,6 +56,9 @@ vim.lsp.start_client({
         ["textDocument/publishDiagnostics"] = function(...)
             told = told + 1
             vim.lsp.diagnostic.on_publish_diagnostics(...)
+        end,
+        ["window/showMessage"] = function(_, message)
+            messages[#messages + 1] = message.message
         end,
     },
 })
@@ -109,8 +113,56 @@ local edits = request("textDocument/formatting", {
 })
 vim.lsp.util.apply_text_edits(edits, 0, "utf-16")
 say("lined up: %s", vim.fn.getline(vim.fn.search("backspace", "cw")))
+
+-- and a range of it alone
+local line = vim.fn.search("backspace", "cw")
+vim.api.nvim_buf_set_lines(0, line - 1, line, true, { "    . 4 5 6    backspace" })
+edits = request("textDocument/rangeFormatting", {
+    textDocument = vim.lsp.util.make_text_document_params(),
+    range = { start = { line = line, character = 0 }, ["end"] = { line = line + 1, character = 0 } },
+    options = { tabSize = 4, insertSpaces = true },
+})
+say("the line below that: %d changes", #edits)
+edits = request("textDocument/rangeFormatting", {
+    textDocument = vim.lsp.util.make_text_document_params(),
+    range = { start = { line = line - 1, character = 0 }, ["end"] = { line = line - 1, character = 1 } },
+    options = { tabSize = 4, insertSpaces = true },
+})
+vim.lsp.util.apply_text_edits(edits, 0, "utf-16")
+say("that line: %d change", #edits)
+
+-- a doubt is mended
+vim.api.nvim_buf_set_lines(0, 6, 6, true, { "  let never = ctrl+z" })
+wait_for("a doubt", function() return #diagnostics() == 1 end)
+vim.api.nvim_win_set_cursor(0, { 7, 7 })
+params = vim.lsp.util.make_range_params(0, "utf-16")
+params.context = { diagnostics = {} }
+action = request("textDocument/codeAction", params)[1]
+say("offered: %s", action.title)
+vim.lsp.util.apply_workspace_edit(action.edit, "utf-16")
+wait_for("no doubt", function() return #diagnostics() == 0 end)
+
+-- what shows through, and colours
+local whole = {
+    textDocument = vim.lsp.util.make_text_document_params(),
+    range = { start = { line = 0, character = 0 }, ["end"] = { line = 999, character = 0 } },
+}
+local hints = request("textDocument/inlayHint", whole)
+say("%d hints; the first: %s, %s", #hints, hints[1].label, hints[1].tooltip)
+local tokens = request("textDocument/semanticTokens/full", { textDocument = whole.textDocument })
+say("%d words with a colour", #tokens.data / 5)
+
 -- plays, run where they stand: one of them expects what is not so any more
 local lenses = request("textDocument/codeLens", { textDocument = vim.lsp.util.make_text_document_params() })
 local shown = request("codeLens/resolve", lenses[1])
 say("%d plays; the first: %s", #lenses, shown.command.title)
+
+-- drawn, and a text typed
+local arguments = { shown.command.arguments[1], 0 }
+local drawn = request("workspace/executeCommand", { command = "uvrek.draw", arguments = arguments })
+say("drawn: %s", vim.fn.readfile(vim.uri_to_fname(drawn.uri), "", 1)[1]:sub(1, 4))
+arguments[2] = "1234"
+local typed = request("workspace/executeCommand", { command = "uvrek.type", arguments = arguments })
+say("typed: %s", vim.fn.readfile(vim.uri_to_fname(typed.uri), "", 1)[1])
+say("told of both: %s", tostring(messages[1] == drawn.uri and messages[2] == typed.uri))
 vim.cmd("quitall!")

@@ -1,181 +1,8 @@
-/* The server of the language server protocol, as a client meets it: messages in, messages out.
- */
-#include "support.h"
+/* The server of the language server protocol, as a client meets it: what is wrong, positions,
+ * frames, beginning and end. */
+#include "client.h"
 
-#include "uvrek/editor.h"
-
-#include <jansson.h>
 #include <string.h>
-
-/* ---- a client ---------------------------------------------------------------------------- */
-
-struct client {
-    struct uvk_editor *editor;
-    GPtrArray *heard; /* of json_t *, that nobody has taken */
-    int number;       /* of the latest request */
-    char *text;       /* that is open, as the client knows it */
-};
-
-#define URI "file:///tmp/booth.uvk"
-
-static void hear(const char *message, size_t size, void *data)
-{
-    struct client *client = data;
-    json_t *json = json_loadb(message, size, 0, NULL);
-
-    assert_non_null(json);
-    assert_string_equal(json_string_value(json_object_get(json, "jsonrpc")), "2.0");
-    g_ptr_array_add(client->heard, json);
-}
-
-/* In place of a keyboard. */
-static char *run_play(struct uvk_program *program, const struct uvk_play *play, void *data)
-{
-    (void)data;
-    assert_int_equal(program->messages.errors, 0);
-    return g_strconcat("ran ", play->name, "\nand more", NULL);
-}
-
-static void clear_json(void *json)
-{
-    json_decref(json);
-}
-
-static void say_text(struct client *client, const char *message)
-{
-    uvk_editor_take(client->editor, message, strlen(message));
-}
-
-static void say(struct client *client, json_t *message)
-{
-    char *text = json_dumps(message, JSON_COMPACT);
-
-    say_text(client, text);
-    free(text);
-    json_decref(message);
-}
-
-/* What it says to a request: "result", or "error". Freed with json_decref. */
-static json_t *ask(struct client *client, const char *method, json_t *params)
-{
-    json_t *answer = NULL;
-
-    g_ptr_array_set_size(client->heard, 0);
-    say(client, json_pack("{s:s, s:i, s:s, s:o}", "jsonrpc", "2.0", "id", ++client->number,
-                          "method", method, "params", params));
-    assert_int_equal(client->heard->len, 1);
-    answer = client->heard->pdata[0];
-    assert_int_equal(json_integer_value(json_object_get(answer, "id")), client->number);
-    return json_incref(json_object_get(answer, "result") != NULL
-                           ? json_object_get(answer, "result")
-                           : json_object_get(answer, "error"));
-}
-
-static void tell(struct client *client, const char *method, json_t *params)
-{
-    say(client,
-        json_pack("{s:s, s:s, s:o}", "jsonrpc", "2.0", "method", method, "params", params));
-}
-
-static void begin(struct client *client)
-{
-    memset(client, 0, sizeof *client);
-    client->editor = uvk_editor_new(
-        &(const struct uvk_editor_hooks){.say = hear, .play = run_play, .data = client});
-    client->heard = g_ptr_array_new_with_free_func(clear_json);
-}
-
-static void open_text(struct client *client, const char *uri, const char *text)
-{
-    tell(client, "textDocument/didOpen",
-         json_pack("{s:{s:s, s:s, s:i, s:s}}", "textDocument", "uri", uri, "languageId",
-                   "uvrek", "version", 1, "text", text));
-    g_free(client->text);
-    client->text = g_strdup(text);
-}
-
-/* With TEXT open; ENCODING NULL: the client says nothing of it. */
-static void begin_with(struct client *client, const char *text, const char *encoding)
-{
-    begin(client);
-    json_decref(ask(client, "initialize",
-                    encoding != NULL ? json_pack("{s:{s:{s:[s]}}}", "capabilities", "general",
-                                                 "positionEncodings", encoding)
-                                     : json_pack("{s:{}}", "capabilities")));
-    tell(client, "initialized", json_object());
-    open_text(client, URI, text);
-}
-
-static void end(struct client *client)
-{
-    uvk_editor_free(client->editor);
-    g_ptr_array_unref(client->heard);
-    g_free(client->text);
-}
-
-/* What is wrong with URI now, as the client was told. */
-static json_t *wrong_with(struct client *client, const char *uri)
-{
-    json_t *list = NULL;
-
-    g_ptr_array_set_size(client->heard, 0);
-    uvk_editor_rest(client->editor);
-    for (guint i = 0; i < client->heard->len; i++) {
-        json_t *params = json_object_get(client->heard->pdata[i], "params");
-        if (strcmp(json_string_value(json_object_get(params, "uri")), uri) == 0) {
-            list = json_object_get(params, "diagnostics");
-        }
-    }
-    return list;
-}
-
-/* The first byte of WORD in the text, as a position in UTF-16; OFF bytes behind it. */
-static json_t *position_of(const struct client *client, const char *word, unsigned off)
-{
-    const char *at = strstr(client->text, word);
-    unsigned line = 0;
-    const char *start = client->text;
-
-    assert_non_null(at);
-    at += off;
-    for (const char *here = client->text; here < at; here++) {
-        if (*here == '\n') {
-            line++;
-            start = here + 1;
-        }
-    }
-    return json_pack("{s:i, s:i}", "line", (int)line, "character",
-                     (int)g_utf8_strlen(start, at - start));
-}
-
-static json_t *at(const struct client *client, const char *word, unsigned off)
-{
-    return json_pack("{s:{s:s}, s:o}", "textDocument", "uri", URI, "position",
-                     position_of(client, word, off));
-}
-
-static void assert_says(const json_t *json, const char *part)
-{
-    char *text = json_dumps(json, JSON_ENCODE_ANY | JSON_COMPACT);
-
-    if (strstr(text, part) == NULL) {
-        fail_msg("'%s' is not in:\n%s", part, text);
-    }
-    free(text);
-}
-
-static void assert_code(const json_t *error, int code)
-{
-    assert_int_equal(json_integer_value(json_object_get(error, "code")), code);
-}
-
-#define BOOTH                                                                                  \
-    BOARD9_KNOB                                                                                \
-    "keymap booth {\n  host linux us\n  macro cue { type \"reel \" }\n"                        \
-    "  feel calm { hold-after 240ms }\n  let undo = ctrl+z\n"                                  \
-    "  layer base {\n    a b c\n    d/shift ~calm cue nav\n    undo g h\n"                     \
-    "    knob jog volume-down volume-up\n  }\n"                                                \
-    "  layer nav {\n    . . .\n    . up .\n    left cue board:bootloader\n  }\n}\n"
 
 /* ---- what is wrong ----------------------------------------------------------------------- */
 
@@ -262,18 +89,40 @@ static void a_circle_is_told(void **state)
     end(&client);
 }
 
+/* With its code goes where that is explained, with "twice" where the first one is. */
+static void the_other_one_is_told(void **state)
+{
+    struct client client;
+    json_t *list;
+
+    (void)state;
+    begin_with(&client, "", NULL);
+    open_text(&client, URI,
+              BOARD9
+              "keymap k {\n let go = ctrl+c\n let go = ctrl+v\n layer base { a b c\n d e "
+              "f\n go h board:bootloader }\n}\n");
+    list = wrong_with(&client, URI);
+    assert_int_equal(json_array_size(list), 1);
+    assert_says(list, "\"codeDescription\":{\"href\":\"file:///doc/messages.md#u015\"}");
+    assert_says(list, "\"relatedInformation\":[{\"location\":{\"uri\":\"" URI "\",\"range\":"
+                      "{\"start\":{\"line\":");
+    end(&client);
+}
+
+/* What can be done about the text from FIRST to BEHIND; freed with json_decref. */
+static json_t *actions_at(struct client *client, const char *first, const char *behind)
+{
+    return ask(client, "textDocument/codeAction", from_to(client, first, behind));
+}
+
 static void what_was_meant_can_be_written(void **state)
 {
     struct client client;
-    json_t *params;
     json_t *actions;
 
     (void)state;
     begin_with(&client, KEYMAP9("a b c\n d e f\n g h enterr"), NULL);
-    params = json_pack("{s:{s:s}, s:{s:o, s:o}, s:{}}", "textDocument", "uri", URI, "range",
-                       "start", position_of(&client, "enterr", 2), "end",
-                       position_of(&client, "enterr", 2), "context");
-    actions = ask(&client, "textDocument/codeAction", params);
+    actions = actions_at(&client, "enterr", "enterr");
     assert_int_equal(json_array_size(actions), 1);
     assert_says(actions, "\"title\":\"Write 'enter'\"");
     assert_says(actions, "\"newText\":\"enter\"");
@@ -281,251 +130,32 @@ static void what_was_meant_can_be_written(void **state)
     end(&client);
 }
 
-/* ---- what can be asked for --------------------------------------------------------------- */
-
-static void expect_hover(struct client *client, const char *word, unsigned off,
-                         const char *part)
-{
-    json_t *hover = ask(client, "textDocument/hover", at(client, word, off));
-
-    assert_says(hover, part);
-    json_decref(hover);
-}
-
-static void words_are_explained(void **state)
-{
-    struct client client;
-
-    (void)state;
-    begin_with(&client, BOOTH, NULL);
-    expect_hover(&client, "up .", 0, "presses up");
-    expect_hover(&client, "d/shift", 0, "column F4");
-    expect_hover(&client, "knob jog volume", 10, "volume");
-    expect_hover(&client, "macro cue", 7, "types \\\"reel \\\"");
-    expect_hover(&client, "let undo", 5, "let undo = ctrl+z");
-    expect_hover(&client, "hold-after", 3, "held this long, it is a hold");
-    expect_hover(&client, "flow", 1, "which way the diodes conduct");
-    expect_hover(&client, "240ms", 5, "null");
-    end(&client);
-}
-
-static bool has_label(const json_t *list, const char *label)
-{
-    for (size_t i = 0; i < json_array_size(list); i++) {
-        const json_t *item = json_array_get(list, i);
-        if (strcmp(json_string_value(json_object_get(item, "label")), label) == 0) {
-            return true;
-        }
-    }
-    return false;
-}
-
-/* What is offered where TYPED stands in place of WORD: LABEL is, OTHER is not. */
-static void expect_offer(const char *word, const char *typed, const char *label,
-                         const char *other)
-{
-    const char *found = strstr(BOOTH, word);
-    char *text =
-        g_strdup_printf("%.*s%s%s", (int)(found - BOOTH), BOOTH, typed, found + strlen(word));
-    struct client client;
-    json_t *answer;
-
-    begin_with(&client, text, NULL);
-    answer =
-        ask(&client, "textDocument/completion", at(&client, typed, (unsigned)strlen(typed)));
-    if (!has_label(json_object_get(answer, "items"), label)) {
-        fail_msg("'%s' is not offered behind '%s'", label, typed);
-    }
-    if (has_label(json_object_get(answer, "items"), other)) {
-        fail_msg("'%s' is offered behind '%s'", other, typed);
-    }
-    json_decref(answer);
-    end(&client);
-    g_free(text);
-}
-
-static void what_fits_is_offered(void **state)
+static void doubts_can_be_mended(void **state)
 {
     static const struct {
-        const char *word, *typed, *label, *other;
-    } offers[] = {
-        {"left cue", "lef cue", "cue", "hold-after"},
-        {"left cue", "vo", "volume-up", "matrix"},
-        {"left cue", "toggle:", "nav", "knob"},
-        {"left cue", "board:", "reset", "nav"},
-        {"left cue", "a/ctrl ~", "calm", "cue"},
-        {"let undo = ctrl+z", "dan", "dance", "a"},
-        {"let undo = ctrl+z", "set ", "debounce", "macro"},
-        {"linux us", "linux ", "de", "linux"},
-        {"linux us", "lin", "linux", "de"},
-        {"chip atmega32u4", "chip ", "rp2040", "matrix"},
-        {"cols F4 F5 F6", "cols F4 F5 ", "F7", "F4"},
-        {"hold-after 240ms", "deci", "decide", "tap"},
-        {"type \"reel \"", "type \"reel \"; ", "wait", "decide"},
-        {"let undo = ctrl+z", "combo a+", "r0c0", "decide"},
+        const char *text, *word, *title, *edit;
+    } doubts[] = {
+        {BOARD9
+         "keymap k {\n host linux us\n let never = ctrl+z\n layer base { a b c\n d e f\n "
+         "g h board:bootloader }\n}\n",
+         "never", "\"title\":\"Remove this statement\"", "\"newText\":\"\""},
+        {BOARD9 "keymap k {\n host linux us\n layer base { a b n2/c\n d e f\n g h "
+                "board:bootloader }\n layer n2 { 1 2 .\n . . .\n . . . }\n}\n",
+         "n2/c", "\"title\":\"Write 'c/n2'\"", "\"newText\":\"c/n2\""},
     };
 
     (void)state;
-    for (size_t i = 0; i < G_N_ELEMENTS(offers); i++) {
-        expect_offer(offers[i].word, offers[i].typed, offers[i].label, offers[i].other);
+    for (size_t i = 0; i < G_N_ELEMENTS(doubts); i++) {
+        struct client client;
+        json_t *actions;
+        begin_with(&client, doubts[i].text, NULL);
+        actions = actions_at(&client, doubts[i].word, doubts[i].word);
+        assert_int_equal(json_array_size(actions), 1);
+        assert_says(actions, doubts[i].title);
+        assert_says(actions, doubts[i].edit);
+        json_decref(actions);
+        end(&client);
     }
-}
-
-static void a_key_is_explained_when_it_is_chosen(void **state)
-{
-    struct client client;
-    json_t *item;
-
-    (void)state;
-    begin_with(&client, BOOTH, NULL);
-    item = ask(&client, "completionItem/resolve",
-               json_pack("{s:s, s:{s:s}}", "label", "play-pause", "data", "uri", URI));
-    assert_says(item, "\"detail\":\"");
-    json_decref(item);
-    item = ask(&client, "completionItem/resolve", json_pack("{s:i}", "label", 7));
-    assert_code(item, -32602);
-    json_decref(item);
-    end(&client);
-}
-
-static unsigned count_of(struct client *client, const char *method, const char *word,
-                         unsigned off)
-{
-    json_t *params = at(client, word, off);
-    json_t *list;
-    unsigned count;
-
-    (void)json_object_set_new(params, "context", json_pack("{s:b}", "includeDeclaration", 1));
-    list = ask(client, method, params);
-    count = (unsigned)json_array_size(list);
-    json_decref(list);
-    return count;
-}
-
-static void names_are_found(void **state)
-{
-    struct client client;
-
-    (void)state;
-    begin_with(&client, BOOTH, NULL);
-    assert_int_equal(count_of(&client, "textDocument/definition", "left cue", 6), 1);
-    assert_int_equal(count_of(&client, "textDocument/references", "macro cue", 7), 3);
-    assert_int_equal(count_of(&client, "textDocument/documentHighlight", "~calm", 2), 2);
-    assert_int_equal(count_of(&client, "textDocument/references", "knob jog {", 6), 3);
-    assert_int_equal(count_of(&client, "textDocument/references", "layer nav", 7), 2);
-    assert_int_equal(count_of(&client, "textDocument/references", "volume-up", 2), 0);
-    end(&client);
-}
-
-static json_t *rename_to(struct client *client, const char *word, const char *name)
-{
-    json_t *params = at(client, word, (unsigned)strlen(word));
-
-    (void)json_object_set_new(params, "newName", json_string(name));
-    return ask(client, "textDocument/rename", params);
-}
-
-static void names_are_changed_everywhere_or_nowhere(void **state)
-{
-    struct client client;
-    json_t *result;
-
-    (void)state;
-    begin_with(&client, BOOTH, NULL);
-    result = rename_to(&client, "macro cue", "reel");
-    assert_int_equal(json_array_size(json_object_get(json_object_get(result, "changes"), URI)),
-                     3);
-    json_decref(result);
-    result = rename_to(&client, "macro cue", "enter"); /* a key */
-    assert_code(result, -32803);
-    json_decref(result);
-    result = rename_to(&client, "macro cue", "nav"); /* a layer */
-    assert_code(result, -32803);
-    json_decref(result);
-    result = rename_to(&client, "macro cue", "two words");
-    assert_code(result, -32803);
-    json_decref(result);
-    result = rename_to(&client, "volume-up", "louder");
-    assert_code(result, -32803);
-    json_decref(result);
-    end(&client);
-}
-
-static void a_text_has_an_outline_and_folds(void **state)
-{
-    struct client client;
-    json_t *list;
-
-    (void)state;
-    begin_with(&client, BOOTH, NULL);
-    list = ask(&client, "textDocument/documentSymbol",
-               json_pack("{s:{s:s}}", "textDocument", "uri", URI));
-    assert_int_equal(json_array_size(list), 2);
-    assert_says(list, "\"name\":\"keymap booth\"");
-    assert_says(list, "\"name\":\"layer nav\"");
-    assert_says(list, "\"name\":\"let undo\"");
-    json_decref(list);
-    list = ask(&client, "textDocument/foldingRange",
-               json_pack("{s:{s:s}}", "textDocument", "uri", URI));
-    assert_int_equal(json_array_size(list), 5); /* board, keys, keymap, two layers */
-    json_decref(list);
-    end(&client);
-}
-
-/* Only lines that differ are changed, and none of a text with mistakes. */
-static void a_text_is_lined_up(void **state)
-{
-    struct client client;
-    json_t *edits;
-
-    (void)state;
-    begin_with(&client, KEYMAP9("a b c\n   tab   e f\n g h board:bootloader"), NULL);
-    edits = ask(&client, "textDocument/formatting",
-                json_pack("{s:{s:s}}", "textDocument", "uri", URI));
-    assert_int_equal(json_array_size(edits), 3);
-    assert_says(edits, "tab  e");
-    json_decref(edits);
-    open_text(&client, URI, KEYMAP9("a b"));
-    edits = ask(&client, "textDocument/formatting",
-                json_pack("{s:{s:s}}", "textDocument", "uri", URI));
-    assert_code(edits, -32803);
-    json_decref(edits);
-    end(&client);
-}
-
-/* The result stands at the play; all that happened comes on demand. */
-static void plays_are_run_where_they_stand(void **state)
-{
-    struct client client;
-    json_t *list;
-    json_t *lens;
-
-    (void)state;
-    begin_with(&client, BOOTH "play \"one\" { tap a }\nplay \"two\" { tap b }\n", NULL);
-    list = ask(&client, "textDocument/codeLens",
-               json_pack("{s:{s:s}}", "textDocument", "uri", URI));
-    assert_int_equal(json_array_size(list), 2);
-    lens = ask(&client, "codeLens/resolve", json_incref(json_array_get(list, 1)));
-    assert_says(lens, "\"title\":\"ran two\"");
-    json_decref(list);
-    list = json_incref(json_object_get(lens, "command"));
-    json_decref(lens);
-    g_ptr_array_set_size(client.heard, 0);
-    say(&client, json_pack("{s:i, s:s, s:o}", "id", 99, "method", "workspace/executeCommand",
-                           "params", list));
-    assert_int_equal(client.heard->len, 2); /* a message for the person, and the answer */
-    assert_says(client.heard->pdata[0], "window/showMessage");
-    assert_says(client.heard->pdata[1], "ran two\\nand more");
-    lens = ask(&client, "codeLens/resolve",
-               json_pack("{s:{s:s, s:i}}", "data", "uri", URI, "number", 2));
-    assert_code(lens, -32602);
-    json_decref(lens);
-    open_text(&client, URI, BOOTH "play \"one\" { tapp a }\n");
-    list = ask(&client, "textDocument/codeLens",
-               json_pack("{s:{s:s}}", "textDocument", "uri", URI));
-    assert_int_equal(json_array_size(list), 0); /* nothing of it can be run */
-    json_decref(list);
-    end(&client);
 }
 
 /* ---- positions --------------------------------------------------------------------------- */
@@ -744,15 +374,9 @@ int main(void)
         cmocka_unit_test(mistakes_are_told_where_they_are),
         cmocka_unit_test(files_that_are_used_are_told_of),
         cmocka_unit_test(a_circle_is_told),
+        cmocka_unit_test(the_other_one_is_told),
         cmocka_unit_test(what_was_meant_can_be_written),
-        cmocka_unit_test(words_are_explained),
-        cmocka_unit_test(what_fits_is_offered),
-        cmocka_unit_test(a_key_is_explained_when_it_is_chosen),
-        cmocka_unit_test(names_are_found),
-        cmocka_unit_test(names_are_changed_everywhere_or_nowhere),
-        cmocka_unit_test(a_text_has_an_outline_and_folds),
-        cmocka_unit_test(a_text_is_lined_up),
-        cmocka_unit_test(plays_are_run_where_they_stand),
+        cmocka_unit_test(doubts_can_be_mended),
         cmocka_unit_test(positions_are_counted_as_agreed),
         cmocka_unit_test(a_mark_before_a_text_is_counted),
         cmocka_unit_test(what_is_no_message_is_refused),
