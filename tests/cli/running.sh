@@ -48,20 +48,33 @@ off() {
 live() { uvrek live --at $AT "$@"; }
 type() { printf 'tap %s\n' "$@" >&7; }
 
-# the keys that the file `asked` asks for
+# the keys that the file `asked` asks for; false: one of them is BROKEN (a pattern), and another key was
+# pressed
 asked_keys() {
     seen 'typed nowhere' asked
-    for key in $(grep -oE '^  [^ ]* \(|, [^ ]* \(' asked | tr -d ' (,'); do
-        type $key
-    done
+    KEYS=$(grep -oE '^  [^ ]* \(|, [^ ]* \(' asked | tr -d ' (,')
+    if test -n "$1" && echo "$KEYS" | grep -qE "$1"; then
+        test "${KEYS%%[!a-z0-9.]*}" != $2 || type $2 # that is what it asks for; then it is the wrong one
+        type $2
+        return 1
+    fi
+    type $KEYS
 }
 
+# FILE [BROKEN WORKS]: asked again until none of the BROKEN keys is among them
 consent() {
-    : > asked
-    : > watched
-    { uvrek live --at $AT open $1 > opened 2> asked & }
-    O=$!
-    asked_keys
+    asked_again=0
+    while
+        : > asked
+        : > watched
+        { uvrek live --at $AT open $1 > opened 2> asked & }
+        O=$!
+        ! asked_keys "${2:-}" "${3:-}"
+    do
+        wait $O
+        asked_again=$((asked_again + 1))
+        test $asked_again -lt 30 || exit 9
+    done
     wait $O
 }
 

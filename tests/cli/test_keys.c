@@ -15,6 +15,11 @@
     "r0c0 r0c1 r0c2 r0c3 r0c4 r1c0 r1c1 r1c2 r1c3 r1c4 r2c0 r2c1 r2c2 r2c3 r2c4 r3c0 r3c1 "    \
     "r3c2 "                                                                                    \
     "r3c3 r3c4"
+#define FERRY                                                                                  \
+    "left.r0c0 left.r0c1 left.r0c2 left.r0c3 left.r0c4 left.r1c0 left.r1c1 left.r1c2 "         \
+    "left.r1c3 left.r1c4 left.r2c1 left.r2c2 left.r2c3 right.r0c0 right.r0c1 right.r0c2 "      \
+    "right.r0c3 right.r0c4 right.r1c0 right.r1c1 right.r1c2 right.r1c3 right.r1c4 "            \
+    "right.r2c1 right.r2c2 right.r2c3"
 #define END "; S=$?; exec 7>&-; wait $B; exit $S"
 
 static bool one_chip(void)
@@ -62,6 +67,23 @@ static void faults_are_found_by_trying_the_keys(void **state)
           "a switch between F6 and B1 came 1 time; the file has no key there");
     tried("short c0 c1", "probe", 1,
           "r0c0 and r0c1 always come together: column c0 (F4) and column c1 (F5) are joined\n");
+}
+
+/* In the half that has no cable to the computer, by the keyboard's own firmware. */
+static void a_fault_of_the_other_half_is_found(void **state)
+{
+    (void)state;
+    expect(TOOLS "sed -i 's/^keymap .* {$/&\\n  live { room 256 }/' seats.uvk; "
+                 "bench seats --wire-fault 'open right.c2' && "
+                 "consent seats.uvk 'right.r.c2' left.r0c0 && "
+                 "try_keys seats.uvk " FERRY
+                 " =drum; S=$?; tail -n 2 tried; exec 7>&-; wait $B; exit "
+                 "$S",
+           1,
+           "nothing of column right.c2 (F6) has come (right.r0c2 right.r1c2 right.r2c2): look "
+           "at that wire and its pin\n"
+           "23 of 26 keys and 2 of 2 turns of knobs have come\n",
+           NULL);
 }
 
 static void what_comes_is_told_as_json(void **state)
@@ -295,6 +317,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(faults_are_found_by_trying_the_keys),
+        cmocka_unit_test(a_fault_of_the_other_half_is_found),
         cmocka_unit_test(what_comes_is_told_as_json),
         cmocka_unit_test(presses_go_back_when_the_desk_is_gone),
         cmocka_unit_test(wirings_are_learned_and_written),
