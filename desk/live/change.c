@@ -19,22 +19,46 @@ static bool fail(GError **error, int code, const char *why)
 
 /* ---- reading ----------------------------------------------------------------------------- */
 
+/* COUNT bytes of SOURCE, the first of them AT. */
+static bool ask_for_bytes(struct uvk_live *live, enum uvk_door_source source, uint16_t at,
+                          uint8_t count, GError **error)
+{
+    const uint8_t content[] = {(uint8_t)source, (uint8_t)at, (uint8_t)(at >> 8), count};
+
+    return talk_on(live, UVK_DOOR_READ, content, sizeof content, error);
+}
+
+static uint8_t piece(unsigned size, unsigned done)
+{
+    return (uint8_t)MIN(size - done, UVK_DOOR_CONTENT);
+}
+
+/* While one piece comes the next one is asked for. */
 static bool read_bytes(struct uvk_live *live, enum uvk_door_source source, uint16_t at,
                        uint8_t *to, unsigned size, GError **error)
 {
-    while (size > 0) {
-        uint8_t count = (uint8_t)MIN(size, UVK_DOOR_CONTENT);
-        const uint8_t content[] = {(uint8_t)source, (uint8_t)at, (uint8_t)(at >> 8), count};
-        uint8_t told[UVK_DOOR_CONTENT];
-        if (!talk(live, UVK_DOOR_READ, content, sizeof content, told, error)) {
-            return false;
+    unsigned asked = 0;
+    unsigned read = 0;
+    bool good = hear_all(live, error);
+
+    while (good && read < size) {
+        if (asked < size && under_way(live) < UNDER_WAY_MOST) {
+            good =
+                ask_for_bytes(live, source, (uint16_t)(at + asked), piece(size, asked), error);
+            asked += piece(size, asked);
+        } else {
+            uint8_t told[UVK_DOOR_CONTENT];
+            good = hear_next(live, told, error);
+            if (good) {
+                memcpy(to + read, told, piece(size, read));
+            }
+            read += piece(size, read);
         }
-        memcpy(to, told, count);
-        to += count;
-        at = (uint16_t)(at + count);
-        size -= count;
     }
-    return true;
+    if (!good) {
+        (void)hear_all(live, NULL);
+    }
+    return good;
 }
 
 const struct uvk_image *uvk_live_built(struct uvk_live *live, GError **error)
@@ -102,20 +126,41 @@ const struct uvk_image *uvk_live_image(struct uvk_live *live, GError **error)
 
 /* ---- changing ---------------------------------------------------------------------------- */
 
+/* Until one more request can be under way. */
+static bool make_way(struct uvk_live *live, GError **error)
+{
+    while (under_way(live) >= UNDER_WAY_MOST) {
+        if (!hear_next(live, NULL, error)) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/* All of it is under way when this is done, but for what is answered. */
 static bool write_room(struct uvk_live *live, const struct uvk_changes *changes, GError **error)
 {
     uint16_t used = uvk_changes_used(changes);
+    bool good = hear_all(live, error);
 
-    for (uint16_t at = 0; at < used;) {
+    for (uint16_t at = 0; at < used && good;) {
         uint8_t count = (uint8_t)MIN(WRITE_MOST, (unsigned)(used - at));
         uint8_t content[UVK_DOOR_CONTENT] = {(uint8_t)at, (uint8_t)(at >> 8), count};
         memcpy(content + 3, changes->room + at, count);
-        if (!talk(live, UVK_DOOR_WRITE, content, 3u + count, NULL, error)) {
-            return false;
-        }
+        good =
+            make_way(live, error) && talk_on(live, UVK_DOOR_WRITE, content, 3u + count, error);
         at = (uint16_t)(at + count);
     }
-    return true;
+    return good;
+}
+
+/* What was written is to be in force. */
+static bool take_room(struct uvk_live *live, const struct uvk_changes *changes, GError **error)
+{
+    return make_way(live, error) &&
+           talk_on(live, UVK_DOOR_TAKE, (const uint8_t *)&changes->base, UVK_CHANGES_HEAD - 4u,
+                   error) &&
+           hear_all(live, error);
 }
 
 static bool refused(uint8_t why, GError **error)
@@ -217,10 +262,11 @@ bool uvk_live_change(struct uvk_live *live, const struct uvk_image *wanted, unsi
     if (!is_built_in(live, wanted, error)) {
         return false;
     }
-    return write_room(live, changes, error) &&
-           talk(live, UVK_DOOR_TAKE, (const uint8_t *)&changes->base, UVK_CHANGES_HEAD - 4u,
-                NULL, error) &&
-           wait_for_effect(live, error);
+    if (!write_room(live, changes, error) || !take_room(live, changes, error)) {
+        (void)hear_all(live, NULL);
+        return false;
+    }
+    return wait_for_effect(live, error);
 }
 
 bool uvk_live_forget(struct uvk_live *live, GError **error)

@@ -108,24 +108,45 @@ void drain(struct uvk_live *live)
     }
 }
 
-/* The answer to the latest request; what was asked before, by whomever, is passed over. */
+/* Numbers of requests go round, and leave out 0: that is the number of events. */
+static uint8_t following(uint8_t number)
+{
+    return (uint8_t)(number == UINT8_MAX ? 1 : number + 1);
+}
+
+unsigned under_way(const struct uvk_live *live)
+{
+    unsigned count = 0;
+
+    for (uint8_t number = live->heard; number != live->number; number = following(number)) {
+        count++;
+    }
+    return count;
+}
+
+/* The answer to the oldest request under way; what was asked before, by whomever, is passed
+ * over. Without it nothing is under way any more. */
 static bool hear(struct uvk_live *live, uint8_t *report, GError **error)
 {
     gint64 end = g_get_monotonic_time() + ANSWER_MS * (gint64)1000;
+    enum uvk_cable_result result = UVK_CABLE_LATE;
 
     while (g_get_monotonic_time() < end) {
-        enum uvk_cable_result result = receive(live, report, ANSWER_MS);
+        result = receive(live, report, ANSWER_MS);
         if (result != UVK_CABLE_DONE) {
-            return lost(error, result);
+            break;
         }
-        if (report[0] == live->number) {
+        if (report[0] == following(live->heard)) {
+            live->heard = report[0];
             return true;
         }
         if (report[0] == 0) {
             take_events(live, report);
         }
+        result = UVK_CABLE_LATE;
     }
-    return lost(error, UVK_CABLE_LATE);
+    live->heard = live->number;
+    return lost(error, result);
 }
 
 static bool understand(uint8_t answer, GError **error)
@@ -148,15 +169,15 @@ static bool understand(uint8_t answer, GError **error)
     }
 }
 
-bool talk(struct uvk_live *live, enum uvk_door_request code, const uint8_t *content,
-          size_t size, uint8_t out[UVK_DOOR_CONTENT], GError **error)
+bool talk_on(struct uvk_live *live, enum uvk_door_request code, const uint8_t *content,
+             size_t size, GError **error)
 {
     uint8_t report[UVK_DOOR_BYTES] = {0};
     size_t length = sizeof report;
     enum uvk_cable_result result;
 
     live->asked = g_get_monotonic_time();
-    live->number = (uint8_t)(live->number == UINT8_MAX ? 1 : live->number + 1);
+    live->number = following(live->number);
     report[0] = live->number;
     report[1] = (uint8_t)code;
     if (size > 0) {
@@ -164,8 +185,16 @@ bool talk(struct uvk_live *live, enum uvk_door_request code, const uint8_t *cont
     }
     result = live->cable->send(live->cable->self, UVK_LIVE_OUT, report, &length, ANSWER_MS);
     if (result != UVK_CABLE_DONE) {
+        live->heard = live->number;
         return lost(error, result);
     }
+    return true;
+}
+
+bool hear_next(struct uvk_live *live, uint8_t out[UVK_DOOR_CONTENT], GError **error)
+{
+    uint8_t report[UVK_DOOR_BYTES];
+
     if (!hear(live, report, error)) {
         return false;
     }
@@ -173,4 +202,21 @@ bool talk(struct uvk_live *live, enum uvk_door_request code, const uint8_t *cont
         memcpy(out, report + 2, UVK_DOOR_CONTENT);
     }
     return understand(report[1], error);
+}
+
+bool hear_all(struct uvk_live *live, GError **error)
+{
+    bool good = true;
+
+    while (under_way(live) > 0) {
+        good = hear_next(live, NULL, good ? error : NULL) && good;
+    }
+    return good;
+}
+
+bool talk(struct uvk_live *live, enum uvk_door_request code, const uint8_t *content,
+          size_t size, uint8_t out[UVK_DOOR_CONTENT], GError **error)
+{
+    return hear_all(live, error) && talk_on(live, code, content, size, error) &&
+           hear_next(live, out, error);
 }

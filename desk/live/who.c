@@ -149,6 +149,7 @@ struct uvk_live *uvk_live_open(const char *where, const char *name, GError **err
     live->cable = cable;
     live->name = g_strdup(name);
     live->number = (uint8_t)g_random_int(); /* answers to somebody else are not for us */
+    live->heard = live->number;
     live->events = g_queue_new();
     drain(live);
     return live;

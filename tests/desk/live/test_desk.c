@@ -25,6 +25,9 @@ struct table {
     bool stop;
     enum lie lie;
     unsigned left; /* requests until it is unplugged; 0: it stays */
+    uint8_t buffer[UVK_DOOR_BYTES]; /* of the endpoint: a request that nobody has taken yet */
+    bool waits;                     /* there is one */
+    bool overtaken;                 /* one came while the one before was not answered */
     bool unplug;
     char *where;
 };
@@ -64,15 +67,26 @@ static enum uvk_transfer control(void *self, const uint8_t setup[8], uint8_t *da
     return UVK_TRANSFER_DONE;
 }
 
+/* As on a chip: a packet stays in the endpoint's buffer until the door is free. */
+static void take_request(struct table *table)
+{
+    if (table->waits && uvk_door_is_free(&table->keyboard.engine)) {
+        uvk_door_take(&table->keyboard.engine, table->buffer);
+        table->waits = false;
+    }
+}
+
 static enum uvk_transfer give(void *self, unsigned endpoint, const uint8_t *packet, size_t size)
 {
     struct table *table = self;
 
-    if (endpoint != UVK_LIVE_OUT || size != UVK_DOOR_BYTES ||
-        !uvk_door_is_free(&table->keyboard.engine)) {
+    if (endpoint != UVK_LIVE_OUT || size != UVK_DOOR_BYTES || table->waits) {
         return UVK_TRANSFER_FAILED;
     }
-    uvk_door_take(&table->keyboard.engine, packet);
+    memcpy(table->buffer, packet, size);
+    table->waits = true;
+    take_request(table);
+    table->overtaken = table->overtaken || table->waits;
     if (table->left > 0 && --table->left == 0) {
         table->unplug = true;
     }
@@ -114,6 +128,7 @@ static bool fetch(void *self, unsigned endpoint, uint8_t packet[64], size_t *siz
     }
     *size = UVK_DOOR_BYTES;
     mangle(table, packet, size);
+    take_request(table);
     return true;
 }
 
@@ -140,6 +155,7 @@ static gpointer serve(gpointer data)
             uvk_usbip_plug(table->server, NULL);
             uvk_usbip_plug(table->server, &table->gadget);
             table->unplug = false;
+            table->waits = false;
         }
         going = !table->stop;
         g_mutex_unlock(&table->lock);
@@ -238,6 +254,7 @@ static void a_keyboard_is_found_read_and_changed(void **state)
     g_ptr_array_unref(list);
     live = must_open(&table);
     assert_true(uvk_same_image(uvk_live_image(live, &error), &before.image));
+    assert_true(table.overtaken); /* the next piece is asked for while one comes */
     assert_true(uvk_live_change(live, &after.image, &needed, &error));
     assert_in_range(needed, 8, 40);
     assert_true(uvk_same_image(uvk_live_image(live, &error), &after.image));
