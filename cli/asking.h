@@ -32,9 +32,8 @@ bool hearing_move(struct hearing *hearing, struct uvk_live *live, GError **error
 void hearing_join(const struct hearing *hearing, struct uvk_wiring *wiring);
 
 /* What the press has shown, by the names of BOARD's pins (NULL: the chip's): "it joins B1 to
- * F4".
- */
-void hearing_print(const struct hearing *hearing, const struct uvk_board *board);
+ * F4". Freed with g_free. */
+char *hearing_text(const struct hearing *hearing, const struct uvk_board *board);
 
 enum heard {
     HEARD_PRESS,   /* a key went down and came up: PRESS has what conducted */

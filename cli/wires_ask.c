@@ -4,6 +4,7 @@
 #include "uvrek/bench.h"
 #include "uvrek/sheet.h"
 
+#include <stdarg.h>
 #include <stdio.h>
 #include <string.h>
 #include <unistd.h>
@@ -15,6 +16,8 @@ struct asking {
     GArray *asked; /* of unsigned: cells, in the order of the questions; knobs by their right
                       turn */
     bool picture;  /* on a terminal the board is shown */
+    const char **marks; /* on it, of each key: what came of it; NULL: it was not asked yet */
+    GString *said;      /* of the latest answer; a picture would wipe it away */
 };
 
 /* ---- the question ------------------------------------------------------------------------ */
@@ -27,23 +30,38 @@ static char *name_of(const struct asking *asking, unsigned cell)
 
 #define CLEAR "\033[H\033[2J"
 
-static void show_board(const struct asking *asking, unsigned cell)
+static void show_board(struct asking *asking, unsigned cell)
 {
     const struct uvk_board *board = asking->program->board;
-    const char **marks = g_new0(const char *, board->key_count + 1u);
     char *text;
 
-    for (unsigned i = 0; i < board->key_count; i++) {
-        marks[i] = i == cell ? "HERE" : NULL;
+    if (cell < board->key_count) {
+        asking->marks[cell] = "HERE";
     }
-    text = uvk_board_text(board, marks, 80);
+    text = uvk_board_text(board, asking->marks, 80);
     fputs(CLEAR, stdout);
     fputs(text, stdout);
+    fputs(asking->said->str, stdout);
     g_free(text);
-    g_free(marks);
 }
 
-static void show_question(const struct asking *asking, unsigned at)
+/* A line about the latest answer: now, or below the next picture. */
+static void tell(struct asking *asking, const char *format, ...) G_GNUC_PRINTF(2, 3);
+
+static void tell(struct asking *asking, const char *format, ...)
+{
+    va_list arguments;
+
+    va_start(arguments, format);
+    g_string_vprintf(asking->said, format, arguments);
+    va_end(arguments);
+    g_string_append_c(asking->said, '\n');
+    if (!asking->picture) {
+        fputs(asking->said->str, stdout);
+    }
+}
+
+static void show_question(struct asking *asking, unsigned at)
 {
     const struct uvk_board *board = asking->program->board;
     unsigned cell = g_array_index(asking->asked, unsigned, at);
@@ -75,20 +93,26 @@ static bool take_press(struct asking *asking, unsigned key)
     const GArray *press = asking->hearing->press;
     unsigned other;
     char *name;
+    char *joins;
 
     switch (uvk_wiring_take(asking->wiring, key,
                             (const struct uvk_conducts *)(void *)press->data, press->len,
                             &other)) {
     case UVK_PRESS_TAKEN:
-        fputs("  ", stdout);
-        hearing_print(asking->hearing, asking->program->board);
+        joins = hearing_text(asking->hearing, asking->program->board);
+        name = asking->picture ? name_of(asking, key) : g_strdup("");
+        tell(asking, "  %s%s%s", name, asking->picture ? ": " : "", joins);
+        asking->marks[key] = "✓";
+        g_free(name);
+        g_free(joins);
         return true;
     case UVK_PRESS_TWO:
-        puts("  more than one switch was closed: press this one alone");
+        tell(asking, "  more than one switch was closed: press this one alone");
         return false;
     default:
         name = name_of(asking, other);
-        printf("  that switch was %s: press the one that is asked for, or say back\n", name);
+        tell(asking, "  that switch was %s: press the one that is asked for, or say back",
+             name);
         g_free(name);
         return false;
     }
@@ -100,6 +124,7 @@ static enum heard ask_key(struct asking *asking, unsigned key, GError **error)
 
     if (heard == HEARD_NOTHING) {
         (void)uvk_wiring_take(asking->wiring, key, NULL, 0, NULL);
+        asking->marks[key] = "-";
     }
     return heard == HEARD_PRESS && !take_press(asking, key) ? HEARD_LATE : heard;
 }
@@ -114,8 +139,8 @@ static enum heard ask_knob(struct asking *asking, unsigned knob, GError **error)
         uvk_wiring_take_knob(asking->wiring, knob, NULL, NULL);
     } else if (heard == HEARD_PRESS) {
         uvk_wiring_take_knob(asking->wiring, knob, first, second);
-        printf("  %s closes first, then %s\n", uvk_pin_label(asking->program->board, first),
-               uvk_pin_label(asking->program->board, second));
+        tell(asking, "  %s closes first, then %s", uvk_pin_label(asking->program->board, first),
+             uvk_pin_label(asking->program->board, second));
     }
     return heard;
 }
@@ -127,9 +152,15 @@ static unsigned go_back(struct asking *asking, unsigned at)
 {
     unsigned before = at > 0 ? at - 1 : 0;
     unsigned cell = g_array_index(asking->asked, unsigned, before);
+    unsigned now = g_array_index(asking->asked, unsigned, at);
 
+    if (now < asking->program->board->key_count) {
+        asking->marks[now] = NULL;
+    }
+    g_string_truncate(asking->said, 0);
     if (cell < asking->program->board->key_count) {
         uvk_wiring_forget(asking->wiring, cell);
+        asking->marks[cell] = NULL;
     }
     return before;
 }
@@ -150,7 +181,7 @@ static bool ask(struct asking *asking, GError **error)
             return heard == HEARD_STOP;
         }
         if (heard == HEARD_WORDS) {
-            puts("  say nothing but Enter, back or stop");
+            tell(asking, "  say nothing but Enter, back or stop");
             continue;
         }
         at = heard == HEARD_BACK ? go_back(asking, at) : heard == HEARD_LATE ? at : at + 1;
@@ -193,9 +224,16 @@ bool ask_all(struct hearing *hearing, struct uvk_wiring *wiring,
                             .wiring = wiring,
                             .program = program,
                             .asked = questions(wiring, program->board, only),
-                            .picture = isatty(STDIN_FILENO) && isatty(STDOUT_FILENO)};
+                            .picture = isatty(STDIN_FILENO) && isatty(STDOUT_FILENO),
+                            .marks = g_new0(const char *, program->board->key_count + 1u),
+                            .said = g_string_new(NULL)};
     bool good = ask(&asking, error);
 
+    if (asking.picture) {
+        fputs(asking.said->str, stdout);
+    }
+    g_string_free(asking.said, TRUE);
+    g_free(asking.marks);
     g_array_unref(asking.asked);
     return good;
 }

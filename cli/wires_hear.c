@@ -172,16 +172,17 @@ static const char *label(const struct uvk_board *board, const struct uvk_pin *pi
     return pin == NULL ? "ground" : board != NULL ? uvk_pin_label(board, pin) : pin->name;
 }
 
-void hearing_print(const struct hearing *hearing, const struct uvk_board *board)
+char *hearing_text(const struct hearing *hearing, const struct uvk_board *board)
 {
-    fputs("it joins", stdout);
+    GString *text = g_string_new("it joins");
+
     for (guint i = 0; i < hearing->press->len; i++) {
         const struct uvk_conducts *pair =
             &g_array_index(hearing->press, struct uvk_conducts, i);
-        printf("%s %s to %s", i > 0 ? "," : "", label(board, pair->high),
-               label(board, pair->low));
+        g_string_append_printf(text, "%s %s to %s", i > 0 ? "," : "", label(board, pair->high),
+                               label(board, pair->low));
     }
-    putchar('\n');
+    return g_string_free(text, FALSE);
 }
 
 /* ---- what is typed ----------------------------------------------------------------------- */

@@ -50,13 +50,15 @@ static void take_key(struct learning *learning)
 {
     const GArray *press = learning->hearing.press;
     unsigned other;
+    char *joins;
 
     switch (uvk_discovery_key(pressed(learning),
                               (const struct uvk_conducts *)(void *)press->data, press->len,
                               &other)) {
     case UVK_PRESS_TAKEN:
-        printf("key %u: ", uvk_discovery_count(pressed(learning)));
-        hearing_print(&learning->hearing, NULL);
+        joins = hearing_text(&learning->hearing, NULL);
+        printf("key %u: %s\n", uvk_discovery_count(pressed(learning)), joins);
+        g_free(joins);
         break;
     case UVK_PRESS_TWO:
         puts("more than one switch was closed: press one alone");

@@ -176,6 +176,25 @@ static void lamps_are_lit_by_the_desk(void **state)
           "1\n0\n");
 }
 
+/* ---- wires ------------------------------------------------------------------------------ */
+
+/* On the picture stands what has come; why a press was not taken stays to be read. */
+static void wires_asks_on_a_picture(void **state)
+{
+    (void)state;
+    expect("rm -rf $SCRATCH/*; cp " SOURCE_FOLDER "/boards/*.uvk $SCRATCH && cd $SCRATCH && "
+           ". " SOURCE_FOLDER "/tests/cli/running.sh; bench subtitle-desk --probe && "
+           "screen 80 24 \"uvrek wires --at $AT tidepad12.uvk\"; shown '1 of 13: press r0c0'; "
+           "type r0c0; shown 'r0c0: it joins B1 to F4'; shown '2 of 13: press r0c1'; "
+           "type r0c0; shown 'that switch was r0c0'; press Enter; shown '3 of 13'; "
+           "picture | sed -n 2p; press -l back; press Enter; shown '2 of 13'; "
+           "picture | sed -n 2p; press -l stop; press Enter; ended; exec 7>&-; wait $B; :",
+           0,
+           "│     ✓     │     -     │   HERE    │           │\n"
+           "│     ✓     │   HERE    │           │           │\n",
+           NULL);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -190,6 +209,7 @@ int main(void)
         cmocka_unit_test(a_macro_is_recorded),
         cmocka_unit_test(keys_that_come_are_seen),
         cmocka_unit_test(lamps_are_lit_by_the_desk),
+        cmocka_unit_test(wires_asks_on_a_picture),
     };
 
     return cmocka_run_group_tests_name("screen", tests, command_line_set_up, NULL);

@@ -24,7 +24,7 @@ struct table {
     GMutex lock;
     bool stop;
     enum lie lie;
-    unsigned left; /* requests until it is unplugged; 0: it stays */
+    unsigned left;                  /* requests until it is unplugged; 0: it stays */
     uint8_t buffer[UVK_DOOR_BYTES]; /* of the endpoint: a request that nobody has taken yet */
     bool waits;                     /* there is one */
     bool overtaken;                 /* one came while the one before was not answered */
