@@ -381,7 +381,7 @@ static uint8_t text_bytes(const struct uvk_check *check)
 }
 
 /* The last macro ends as well. */
-static bool step_is_valid(const struct uvk_check *check)
+static UVK_ONE_COPY bool step_is_valid(const struct uvk_check *check)
 {
     uint8_t op = byte_of(check, 0);
     uint16_t operand = word_of(check, 1);

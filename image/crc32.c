@@ -2,7 +2,7 @@
  * it runs once at the start. */
 #include "layout.h"
 
-uint32_t uvk_crc32_byte(uint32_t crc, uint8_t byte)
+UVK_ONE_COPY uint32_t uvk_crc32_byte(uint32_t crc, uint8_t byte)
 {
     crc ^= byte;
     for (uint8_t bit = 0; bit < 8; bit++) {

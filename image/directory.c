@@ -129,8 +129,9 @@ enum uvk_status uvk_image_read_directory(struct uvk_image *image, uint16_t size)
 #endif
 
 #if UVK_USE_LIVE
-enum uvk_status uvk_image_open_changed(struct uvk_image *image, const struct uvk_image *built,
-                                       const struct uvk_changes *changes)
+UVK_ONE_COPY enum uvk_status uvk_image_open_changed(struct uvk_image *image,
+                                                    const struct uvk_image *built,
+                                                    const struct uvk_changes *changes)
 {
     *image = *built;
     image->changes = changes;

@@ -168,7 +168,7 @@ bool uvk_image_has_light(const struct uvk_image *image)
     return FIXED_ROWS(image, LIGHT) > 0;
 }
 
-struct uvk_light uvk_image_light(const struct uvk_image *image)
+UVK_ONE_COPY struct uvk_light uvk_image_light(const struct uvk_image *image)
 {
     uvk_image_place at = ROW_AT(image, LIGHT, LIGHT_ROW, 0u);
     struct uvk_light light = {uvk_image_byte(image, at, 0),
@@ -231,7 +231,7 @@ uint8_t uvk_image_text(const struct uvk_image *image, uint16_t row)
     return uvk_image_byte(image, ROW_AT(image, TEXTS, 1u, row), 0);
 }
 
-enum uvk_hand uvk_image_hand(const struct uvk_image *image, uint8_t key)
+UVK_ONE_COPY enum uvk_hand uvk_image_hand(const struct uvk_image *image, uint8_t key)
 {
     uint8_t byte;
 

@@ -3,7 +3,7 @@
 
 #if UVK_USE_LIVE
 
-void uvk_consent_enter(struct uvk_engine *engine, enum uvk_door_state state)
+UVK_ONE_COPY void uvk_consent_enter(struct uvk_engine *engine, enum uvk_door_state state)
 {
     struct uvk_consent *consent = &engine->door.consent;
 

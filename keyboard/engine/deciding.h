@@ -52,11 +52,8 @@ enum uvk_turn uvk_combos_turn(struct uvk_engine *engine);
 /* A release that is about to be queued: of a key that a combo has, it becomes the combo's
  * own, or nothing. False: nothing. */
 bool uvk_combos_release(struct uvk_engine *engine, struct uvk_event *event);
-/* The row of the combo that KEY stands for; 0: it is a key of the board. */
-static inline uint8_t uvk_combo_row(const struct uvk_engine *engine, uint8_t key)
-{
-    return key >= UVK_FIRST_COMBO ? engine->fired[key - UVK_FIRST_COMBO].row : 0;
-}
+/* front.c: the row of the combo that KEY stands for; 0: it is a key of the board. */
+uint8_t uvk_combo_row(const struct uvk_engine *engine, uint8_t key);
 #else
 static inline enum uvk_turn uvk_combos_turn(struct uvk_engine *engine)
 {

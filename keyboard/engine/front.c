@@ -3,6 +3,13 @@
 
 #include <string.h>
 
+#if UVK_USE_COMBOS
+UVK_ONE_COPY uint8_t uvk_combo_row(const struct uvk_engine *engine, uint8_t key)
+{
+    return key >= UVK_FIRST_COMBO ? engine->fired[key - UVK_FIRST_COMBO].row : 0;
+}
+#endif
+
 static void forget(struct uvk_engine *engine)
 {
     memset(&engine->front, 0, sizeof engine->front);
@@ -48,7 +55,8 @@ void uvk_front_order(struct uvk_engine *engine)
     engine->front.asked |= UVK_ASKED_ORDER;
 }
 
-void uvk_front_say(struct uvk_engine *engine, uvk_action word, uint8_t reason, uint8_t taps)
+UVK_ONE_COPY void uvk_front_say(struct uvk_engine *engine, uvk_action word, uint8_t reason,
+                                uint8_t taps)
 {
     engine->front.word = word;
     engine->front.reason = reason;

@@ -69,7 +69,7 @@ static uint8_t kind_at(struct uvk_port *port, uint8_t bank, uint16_t at)
     return read(port, bank, at);
 }
 
-static bool is_erased_from(struct uvk_port *port, uint8_t bank, uint16_t at)
+static UVK_ONE_COPY bool is_erased_from(struct uvk_port *port, uint8_t bank, uint16_t at)
 {
     while (at < UVK_BANK_BYTES && read(port, bank, at) == ERASED) {
         at++;
@@ -183,8 +183,9 @@ uint8_t uvk_journal_get(const struct uvk_journal *journal, struct uvk_port *port
 /* ---- long records ----------------------------------------------------------------------- */
 
 /* A bank has at most one of a kind, its parts in order: it is written when the bank is made. */
-uint16_t uvk_journal_get_long(const struct uvk_journal *journal, struct uvk_port *port,
-                              enum uvk_record_kind kind, uint8_t *out, uint16_t room)
+UVK_ONE_COPY uint16_t uvk_journal_get_long(const struct uvk_journal *journal,
+                                           struct uvk_port *port, enum uvk_record_kind kind,
+                                           uint8_t *out, uint16_t room)
 {
     uint16_t end = journal->forgets ? 0 : journal->whole;
     uint16_t size = 0;
@@ -265,7 +266,7 @@ struct record {
     const uint8_t *bytes;
 };
 
-static uint8_t record_byte(const struct record *record, uint16_t index)
+static UVK_ONE_COPY uint8_t record_byte(const struct record *record, uint16_t index)
 {
     return index == 0 ? record->kind : index == 1 ? record->size : record->bytes[index - 2u];
 }
@@ -298,8 +299,8 @@ static uint8_t byte_to_write(const struct record *record, uint16_t index)
 
 /* As many bytes as the memory takes at once; the last one by itself, when all others are there.
  * True: it is whole. */
-static bool write_piece(struct uvk_journal *journal, struct uvk_port *port, uint8_t bank,
-                        uint16_t at, const struct record *record)
+static UVK_ONE_COPY bool write_piece(struct uvk_journal *journal, struct uvk_port *port,
+                                     uint8_t bank, uint16_t at, const struct record *record)
 {
     uint16_t last = (uint16_t)(record->size + AROUND - 1u);
     uint8_t piece[UVK_MEMORY_PIECE];
@@ -428,7 +429,7 @@ static void add_wanted(struct uvk_journal *journal, struct uvk_port *port)
 }
 
 /* With its head the other bank counts, and the old one does not. */
-static void write_head(struct uvk_journal *journal, struct uvk_port *port)
+static UVK_ONE_COPY void write_head(struct uvk_journal *journal, struct uvk_port *port)
 {
     const uint8_t bytes[HEAD_BYTES] = {FORMAT,
                                        (uint8_t)(journal->sequence + 1u),

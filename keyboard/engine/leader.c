@@ -14,7 +14,7 @@ struct heard {
     bool over;
 };
 
-static struct heard listen(struct uvk_engine *engine)
+static UVK_ONE_COPY struct heard listen(struct uvk_engine *engine)
 {
     struct heard heard = {.count = 0, .over = false};
     uint16_t within = engine->settings[UVK_SET_LEADER_WITHIN];

@@ -289,8 +289,8 @@ static void pass_time(struct uvk_engine *engine)
     }
 }
 
-void uvk_lights_show(struct uvk_engine *engine, enum uvk_light_shown kind, uint8_t lamp,
-                     struct uvk_colour colour, uint8_t seconds)
+UVK_ONE_COPY void uvk_lights_show(struct uvk_engine *engine, enum uvk_light_shown kind,
+                                  uint8_t lamp, struct uvk_colour colour, uint8_t seconds)
 {
     struct uvk_shown *shown = &engine->lights.shown;
 

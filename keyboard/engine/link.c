@@ -35,7 +35,7 @@ uint8_t uvk_frame_put(uint8_t out[UVK_FRAME_MAX], enum uvk_frame_kind kind,
     return (uint8_t)(size + UVK_FRAME_AROUND);
 }
 
-static void count_up(uint16_t *number)
+static UVK_ONE_COPY void count_up(uint16_t *number)
 {
     *number = (uint16_t)(*number + (*number != UINT16_MAX));
 }

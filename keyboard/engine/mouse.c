@@ -8,7 +8,7 @@ void uvk_mouse_add(struct uvk_told *told, uint8_t button)
     told->buttons |= uvk_bit((uint8_t)(button - 1u));
 }
 
-void uvk_mouse_wheel(struct uvk_reports *reports, enum uvk_wheel way)
+UVK_ONE_COPY void uvk_mouse_wheel(struct uvk_reports *reports, enum uvk_wheel way)
 {
     static const UVK_ROM int8_t steps[4][2] = {{1, 0}, {-1, 0}, {0, -1}, {0, 1}};
 

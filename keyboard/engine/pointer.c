@@ -40,7 +40,7 @@ void uvk_pointer_add(struct uvk_ways *ways, uvk_action action)
 }
 
 /* The host that does not fetch loses movement, not keys. */
-static int8_t add_bounded(int8_t sum, int8_t more)
+static UVK_ONE_COPY int8_t add_bounded(int8_t sum, int8_t more)
 {
     int16_t both = (int16_t)(sum + more);
 

@@ -3,8 +3,8 @@
 
 #if UVK_USE_HOLDS
 
-void uvk_pulse_start(struct uvk_engine *engine, uint8_t key, uvk_action action,
-                     enum uvk_reason reason)
+UVK_ONE_COPY void uvk_pulse_start(struct uvk_engine *engine, uint8_t key, uvk_action action,
+                                  enum uvk_reason reason)
 {
     engine->pulse.action = action;
     engine->pulse.key = key;

@@ -45,7 +45,7 @@ void uvk_queue_to_front(struct uvk_queue *queue, uint8_t index)
     *uvk_queue_at(queue, 0) = moved;
 }
 
-void uvk_queue_drop(struct uvk_queue *queue)
+UVK_ONE_COPY void uvk_queue_drop(struct uvk_queue *queue)
 {
     queue->first = wrap((uint8_t)(queue->first + 1));
     queue->count--;

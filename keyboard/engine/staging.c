@@ -9,7 +9,7 @@
 
 #if UVK_USE_LIVE
 
-static void enter(struct uvk_staging *staging, enum uvk_staged state)
+static UVK_ONE_COPY void enter(struct uvk_staging *staging, enum uvk_staged state)
 {
     staging->state = (uint8_t)state;
     staging->ms = 0;
@@ -23,7 +23,7 @@ static void refuse(struct uvk_staging *staging, enum uvk_refused why)
 }
 
 /* The changes that are not in force. */
-static struct uvk_changes *other_of(struct uvk_staging *staging)
+static UVK_ONE_COPY struct uvk_changes *other_of(struct uvk_staging *staging)
 {
     return &staging->changes[staging->present == 0];
 }
@@ -137,7 +137,7 @@ static void check_on(struct uvk_staging *staging, uint16_t rows)
 
 #if UVK_USE_JOURNAL
 /* What is kept is looked at as if it had just come; False: nothing is kept. */
-static bool read_kept(struct uvk_engine *engine, struct uvk_port *port)
+static UVK_ONE_COPY bool read_kept(struct uvk_engine *engine, struct uvk_port *port)
 {
     struct uvk_staging *staging = &engine->door.staging;
     struct uvk_changes *changes = other_of(staging);

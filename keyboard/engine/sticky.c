@@ -108,7 +108,7 @@ static void stale(struct uvk_engine *engine)
     engine->sticky.fresh = false;
 }
 
-static void end_waiting(struct uvk_sticky *sticky)
+static UVK_ONE_COPY void end_waiting(struct uvk_sticky *sticky)
 {
     memset(sticky->waiting, 0, sizeof sticky->waiting);
     sticky->mods = 0;

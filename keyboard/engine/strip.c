@@ -173,7 +173,8 @@ static uint8_t scale_of(const struct uvk_engine *engine, uint8_t brightness, uin
     return (uint8_t)(most > 0 ? most - 1u : 0);
 }
 
-static void send(struct uvk_engine *engine, struct uvk_port *port, uint8_t scale, uint8_t count)
+static UVK_ONE_COPY void send(struct uvk_engine *engine, struct uvk_port *port, uint8_t scale,
+                              uint8_t count)
 {
     if (engine->strip.differs || scale != engine->lit.scale) {
         engine->lit.scale = scale;

@@ -22,7 +22,8 @@
 #define REPORT_OUTPUT       2
 
 /* SIZE bytes are the answer, of which the host may have asked for less. */
-static void begin_answer(struct uvk_usb *usb, const struct uvk_setup *setup, uint16_t size)
+static UVK_ONE_COPY void begin_answer(struct uvk_usb *usb, const struct uvk_setup *setup,
+                                      uint16_t size)
 {
     usb->ends_short = size < setup->length;
     usb->left = usb->ends_short ? size : setup->length;
@@ -40,7 +41,8 @@ static bool send_rom(struct uvk_usb *usb, const struct uvk_setup *setup, uvk_ima
     return true;
 }
 
-static bool send_answer(struct uvk_usb *usb, const struct uvk_setup *setup, uint8_t size)
+static UVK_ONE_COPY bool send_answer(struct uvk_usb *usb, const struct uvk_setup *setup,
+                                     uint8_t size)
 {
     usb->stage = UVK_SENDING;
     usb->ram = usb->answer;

@@ -59,7 +59,7 @@ void uvk_bus_before_sleep(const struct uvk_usb *usb)
 #define EP_OUT     (_BV(EPTYPE1) | _BV(EPTYPE0)) /* interrupt OUT */
 #define EP_IN      (EP_OUT | _BV(EPDIR))
 
-static void open_endpoint(uint8_t number, uint8_t type, uint8_t memory)
+static UVK_ONE_COPY void open_endpoint(uint8_t number, uint8_t type, uint8_t memory)
 {
     UENUM = number;
     UECONX = _BV(EPEN) | _BV(RSTDT);

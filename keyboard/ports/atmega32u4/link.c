@@ -92,7 +92,7 @@ static void send_byte(uint8_t byte)
 }
 
 /* A byte at a time without interrupts: between two, the clock's tick gets its turn. */
-void uvk_port_link_send(struct uvk_port *self, const uint8_t *bytes, uint8_t size)
+UVK_ONE_COPY void uvk_port_link_send(struct uvk_port *self, const uint8_t *bytes, uint8_t size)
 {
     (void)self;
     UCSR1B = 0; /* it does not hear itself */

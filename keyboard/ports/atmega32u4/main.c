@@ -53,7 +53,7 @@ static void pass(void)
     GPIOR0 = 0;
 }
 
-static void one_millisecond(void)
+static UVK_ONE_COPY void one_millisecond(void)
 {
     port.time_us += 1000;
     uvk_usb_tick(&port.usb);
@@ -77,7 +77,7 @@ static void start_journal(void)
 #endif
 }
 
-static void start_live(void)
+static UVK_ONE_COPY void start_live(void)
 {
 #if UVK_USE_LIVE
     uvk_live_start(&port.usb, &port, uvk_keymap_image + uvk_keymap_image_size,
