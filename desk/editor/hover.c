@@ -91,6 +91,40 @@ static bool hover_cell(struct hover *hover)
     return false;
 }
 
+/* ---- a play ------------------------------------------------------------------------------ */
+
+/* How it goes, and what happens meanwhile. */
+#define MOMENTS_MOST 40u /* lines of that */
+
+static void add_outcome(struct hover *hover, const struct uvk_play *play)
+{
+    char *text = hover->editor->hooks.play(hover->program, play, hover->editor->hooks.data);
+    char **lines = g_strsplit(text, "\n", -1);
+
+    g_string_append_printf(hover->text, "%s\n```\n", lines[0]);
+    for (unsigned i = 1; lines[i] != NULL && i <= MOMENTS_MOST; i++) {
+        g_string_append_printf(hover->text, "%s\n", lines[i]);
+    }
+    g_string_append(hover->text, g_strv_length(lines) > MOMENTS_MOST + 1 ? "...\n```" : "```");
+    g_strfreev(lines);
+    g_free(text);
+}
+
+static bool hover_play(struct hover *hover)
+{
+    if (hover->editor->hooks.play == NULL || hover->program->messages.errors > 0) {
+        return false;
+    }
+    for (const struct uvk_play *play = hover->program->plays; play != NULL; play = play->next) {
+        if (is_in(play->place, hover->source, hover->at)) {
+            hover->place = play->place;
+            add_outcome(hover, play);
+            return true;
+        }
+    }
+    return false;
+}
+
 /* ---- a name of the text's own ------------------------------------------------------------ */
 
 /* The statement as it is written; of a long one its first lines. */
@@ -289,7 +323,7 @@ ANSWER(answer_hover)
     hover.program = document_program(editor, root_of(editor, spot.document));
     hover.source = source_in(editor, hover.program, spot.document);
     hover.text = g_string_new(NULL);
-    if (!hover_cell(&hover) && !hover_own(&hover)) {
+    if (!hover_cell(&hover) && !hover_play(&hover) && !hover_own(&hover)) {
         hover_word(&hover);
     }
     add_advice(&hover);

@@ -305,6 +305,20 @@ static void state_can_be_asked_for(void **state)
     assert_answer(0x82, 0, 0, 0x81, 2, 2, "\0\0");
 }
 
+/* The setup packet of the next request may come while the program looks at the empty one that
+ * ended the last. */
+static void requests_come_at_any_moment(void **state)
+{
+    unsigned count = few_rounds() ? 100 : 3000;
+
+    (void)state;
+    for (unsigned i = 0; i < count; i++) {
+        assert_answer(0x80, 8, 0, 0, 1, 1, "\1"); /* GET_CONFIGURATION */
+        uvk_rig_press(rig, i % 3, i / 3 % 2 == 0); /* long passes */
+        assert_true(uvk_rig_run(rig, i % 61, NULL));
+    }
+}
+
 /* The data toggles of its endpoints begin anew with a configuration; a packet with the other
  * one would be taken for one that was sent again, and be lost. */
 static void configured_again_it_types_on(void **state)
@@ -592,6 +606,7 @@ int main(void)
         ON_CHIP(native_and_chip_agree),
         ON_CHIP(descriptors_are_as_the_standard_has_them),
         ON_CHIP(state_can_be_asked_for),
+        ON_CHIP(requests_come_at_any_moment),
         ON_CHIP(configured_again_it_types_on),
         ON_CHIP(hid_requests_are_answered),
         ON_CHIP(what_is_not_known_is_stalled),

@@ -893,7 +893,7 @@ static void files_are_flashed_and_explained(void **state)
            " && uvrek explain $SCRATCH/made/boards-desk.hex",
            0,
            "for the ATmega32U4\n  Uvrek 0.1.0: the keymap desk for the board tidepad12\n"
-           "  it fits: 51 % of the flash\n",
+           "  it fits: 50 % of the flash\n",
            NULL);
     expect("cd $SCRATCH && F=$SCRATCH/made/boards-desk.bin; printf 'tap s\\n' |"
            "uvrek bench --empty --serial $SCRATCH/made-port " SOURCE_FOLDER "/" DEMO
@@ -1016,7 +1016,7 @@ static void installed_tree_stands_alone(void **state)
            "boards/live.uvk && HOME=$SCRATCH/home2 XDG_CACHE_HOME=$SCRATCH/home2 "
            "$SCRATCH/prefix/bin/uvrek build -o $SCRATCH/home2 "
            "$SCRATCH/prefix/share/uvrek/boards/live.uvk",
-           0, "live: the door", NULL);
+           0, "box-office for the ATmega32U4", NULL);
     expect(
         "ls $SCRATCH/prefix/lib*/pkgconfig/uvrek.pc $SCRATCH/prefix/lib/*/pkgconfig/uvrek.pc "
         "$SCRATCH/prefix/include/uvrek/engine.h $SCRATCH/prefix/share/man/man1/uvrek.1 "

@@ -129,10 +129,12 @@ static void take_setup(struct uvk_usb *usb)
     uvk_usb_setup(usb, &setup);
 }
 
+/* The empty packet at the end of an answer is not read: by now a setup packet may stand in its
+ * place (22.12), and would lose its first byte. */
 static void take_packet(struct uvk_usb *usb)
 {
-    uint8_t size = UEBCLX;
-    uint8_t byte = UEDATX;
+    uint8_t size = usb->stage == UVK_RECEIVING ? UEBCLX : 0;
+    uint8_t byte = size > 0 ? UEDATX : 0;
 
     UEINTX = (uint8_t)~_BV(RXOUTI);
     uvk_usb_received(usb, byte, size);

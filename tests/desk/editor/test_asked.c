@@ -243,6 +243,7 @@ static void plays_are_run_where_they_stand(void **state)
     assert_int_equal(client.heard->len, 2); /* a message for the person, and the answer */
     assert_says(client.heard->pdata[0], "window/showMessage");
     assert_says(client.heard->pdata[1], "ran two\\nand more");
+    expect_hover(&client, "two", 0, "ran two\\n```\\nand more\\n```");
     lens = ask(&client, "codeLens/resolve",
                json_pack("{s:{s:s, s:i}}", "data", "uri", URI, "number", 2));
     assert_code(lens, -32602);

@@ -441,8 +441,8 @@ static void mistakes_have_a_pointer(void **state)
         {LAYER("\"r0c0\": \"a } layer x {\""),
          "/keymap/layers/0/cells/r0c0: 'a } layer x {' is not one cell"},
         {LAYER("\"r0c0\": {\"tap\": \"a\", \"hold\": \"ctl\", \"feel\": \"calm\"}"),
-         "/keymap/layers/0/cells/r0c0: no feel 'calm'; feel calm { ... } would be one\n"
-         "/keymap/layers/0/cells/r0c0/hold: no key or name 'ctl'; did you mean 'ctrl'?"},
+         "/keymap/layers/0/cells/r0c0/hold: no key or name 'ctl'; did you mean 'ctrl'?\n"
+         "/keymap/layers/0/cells/r0c0/feel: no feel 'calm'; feel calm { ... } would be one"},
         {LAYER("\"r9c0\": \"a\""),
          "/keymap/layers/0/cells/r9c0: no key of the board has this address"},
     };
