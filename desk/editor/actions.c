@@ -90,8 +90,8 @@ static bool stands_in(struct uvk_place name, struct uvk_place statement)
 }
 
 /* STATEMENT may be a play: then it can be drawn. */
-static void add_drawings(const struct uvk_program *program, const struct range *range,
-                         struct uvk_place statement, json_t *actions)
+static void add_drawing(const struct uvk_program *program, const struct range *range,
+                        struct uvk_place statement, json_t *actions)
 {
     int number = 0;
 
@@ -104,7 +104,7 @@ static void add_drawings(const struct uvk_program *program, const struct range *
     }
 }
 
-static void add_drawing(struct uvk_editor *editor, const struct range *range, json_t *actions)
+static void add_drawings(struct uvk_editor *editor, const struct range *range, json_t *actions)
 {
     const struct uvk_program *program =
         document_program(editor, root_of(editor, range->document));
@@ -116,7 +116,7 @@ static void add_drawing(struct uvk_editor *editor, const struct range *range, js
     if (program->messages.errors == 0 && source != NULL) {
         const struct uvk_node *root = uvk_parse(source, arena, &unheard);
         for (const struct uvk_node *at = root->child; at != NULL; at = at->next) {
-            add_drawings(program, range, whole_statement(at), actions);
+            add_drawing(program, range, whole_statement(at), actions);
         }
     }
     uvk_messages_clear(&unheard);
@@ -145,7 +145,7 @@ ANSWER(answer_actions)
     actions = json_array();
     add_mends(editor, &range, actions);
     if (editor->hooks.draw != NULL) {
-        add_drawing(editor, &range, actions);
+        add_drawings(editor, &range, actions);
     }
     if (editor->hooks.type != NULL) {
         add_typing(&range, actions);

@@ -110,8 +110,8 @@ static json_t *show_file(struct uvk_editor *editor, char *path, bool good)
     if (uri == NULL) {
         tell_person(editor, path);
     } else if (editor->shows) {
-        editor_send(editor, json_pack("{s:s, s:s, s:{s:s}}", "id", "show", "method",
-                                      "window/showDocument", "params", "uri", uri));
+        editor_send(editor, json_pack("{s:i, s:s, s:{s:s}}", "id", (int)++editor->shown,
+                                      "method", "window/showDocument", "params", "uri", uri));
     } else {
         tell_person(editor, uri);
     }

@@ -29,8 +29,9 @@ enum phase { PHASE_NEW, PHASE_READY, PHASE_SHUT, PHASE_ENDED };
 struct uvk_editor {
     struct uvk_editor_hooks hooks;
     enum phase phase;
-    bool well;  /* `shutdown` came before `exit` */
-    bool shows; /* the client opens files that it is told of */
+    bool well;      /* `shutdown` came before `exit` */
+    bool shows;     /* the client opens files that it is told of */
+    unsigned shown; /* how often it was asked to */
     enum units units;
     GHashTable *documents; /* of struct document, by their URI */
     GHashTable *told;      /* URIs of which something wrong has been told */
