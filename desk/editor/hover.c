@@ -102,7 +102,7 @@ static void add_outcome(struct hover *hover, const struct uvk_play *play)
     char **lines = g_strsplit(text, "\n", -1);
 
     g_string_append_printf(hover->text, "%s\n```\n", lines[0]);
-    for (unsigned i = 1; lines[i] != NULL && i <= MOMENTS_MOST; i++) {
+    for (unsigned i = 1; i <= MOMENTS_MOST && lines[i] != NULL; i++) {
         g_string_append_printf(hover->text, "%s\n", lines[i]);
     }
     g_string_append(hover->text, g_strv_length(lines) > MOMENTS_MOST + 1 ? "...\n```" : "```");
