@@ -313,7 +313,7 @@ static void requests_come_at_any_moment(void **state)
 
     (void)state;
     for (unsigned i = 0; i < count; i++) {
-        assert_answer(0x80, 8, 0, 0, 1, 1, "\1"); /* GET_CONFIGURATION */
+        assert_answer(0x80, 8, 0, 0, 1, 1, "\1");  /* GET_CONFIGURATION */
         uvk_rig_press(rig, i % 3, i / 3 % 2 == 0); /* long passes */
         assert_true(uvk_rig_run(rig, i % 61, NULL));
     }
