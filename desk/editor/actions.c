@@ -2,6 +2,7 @@
  * typed. */
 #include "diagnostics.h"
 #include "mentions.h"
+#include "tree.h"
 
 #include "uvrek/edit.h"
 
@@ -83,44 +84,36 @@ static void add_command(json_t *actions, const char *title, const char *command,
                                                    command, "arguments", arguments));
 }
 
+/* The name of a play stands in its statement. */
 static bool stands_in(struct uvk_place name, struct uvk_place statement)
 {
-    return name.source == statement.source && name.at >= statement.at &&
-           name.at < statement.at + statement.length;
+    return name.at >= statement.at && name.at < statement.at + statement.length;
 }
 
-/* STATEMENT may be a play: then it can be drawn. */
-static void add_drawing(const struct uvk_program *program, const struct range *range,
-                        struct uvk_place statement, json_t *actions)
+/* Of the plays that touch the range each can be drawn. */
+static void add_drawings(struct uvk_editor *editor, const struct range *range, json_t *actions)
 {
+    const struct uvk_program *program = whole_program(editor, range->document);
+    const struct uvk_source *source = source_in(editor, program, range->document);
+    struct tree tree;
     int number = 0;
 
+    if (program->messages.errors > 0) {
+        return;
+    }
+    tree_read(&tree, range->document);
     for (const struct uvk_play *play = program->plays; play != NULL;
          play = play->next, number++) {
-        if (stands_in(play->place, statement) && touches(statement, range)) {
+        const struct uvk_node *at = play->place.source == source ? tree.root->child : NULL;
+        while (at != NULL && !stands_in(play->place, whole_statement(at))) {
+            at = at->next;
+        }
+        if (at != NULL && touches(whole_statement(at), range)) {
             add_command(actions, "Draw this play", COMMAND_DRAW,
                         json_pack("[s, i]", range->document->uri, number));
         }
     }
-}
-
-static void add_drawings(struct uvk_editor *editor, const struct range *range, json_t *actions)
-{
-    const struct uvk_program *program =
-        document_program(editor, root_of(editor, range->document));
-    const struct uvk_source *source = source_in(editor, program, range->document);
-    struct uvk_arena *arena = uvk_arena_new();
-    struct uvk_messages unheard;
-
-    uvk_messages_init(&unheard);
-    if (program->messages.errors == 0 && source != NULL) {
-        const struct uvk_node *root = uvk_parse(source, arena, &unheard);
-        for (const struct uvk_node *at = root->child; at != NULL; at = at->next) {
-            add_drawing(program, range, whole_statement(at), actions);
-        }
-    }
-    uvk_messages_clear(&unheard);
-    uvk_arena_free(arena);
+    tree_clear(&tree);
 }
 
 static void add_typing(const struct range *range, json_t *actions)

@@ -316,7 +316,7 @@ ANSWER(answer_completion)
     }
     completing.document = spot.document;
     completing.at = spot.at;
-    completing.program = document_program(editor, root_of(editor, spot.document));
+    completing.program = whole_program(editor, spot.document);
     completing.context = context_at(spot.document->text->str, spot.at);
     completing.items = json_array();
     add_all(&completing);

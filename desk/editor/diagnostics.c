@@ -43,23 +43,8 @@ GArray *all_messages(struct uvk_editor *editor)
 
 static json_t *range_of(const struct uvk_editor *editor, const struct told *told)
 {
-    const struct uvk_place place = told->message->place;
-
-    return told->source != NULL
-               ? range_to_json(told->source->text, place.at, place.length, editor->units)
-               : range_to_json("", 0, 0, editor->units);
-}
-
-/* The other one of two that are in each other's way. */
-static json_t *related_to(const struct uvk_editor *editor, struct uvk_place place)
-{
-    char *uri = document_uri_of(editor, place.source->path);
-    json_t *range = range_to_json(place.source->text, place.at, place.length, editor->units);
-    json_t *related = json_pack("[{s:{s:s, s:o}, s:s}]", "location", "uri", uri, "range", range,
-                                "message", "the other one");
-
-    g_free(uri);
-    return related;
+    return told->source != NULL ? place_to_json(editor, told->message->place)
+                                : range_to_json("", 0, 0, editor->units);
 }
 
 /* Where CODE is explained. */
@@ -87,7 +72,9 @@ json_t *diagnostic_of(const struct uvk_editor *editor, const struct told *told)
 
     if (message->other.source != NULL) {
         (void)json_object_set_new(diagnostic, "relatedInformation",
-                                  related_to(editor, message->other));
+                                  json_pack("[{s:o, s:s}]", "location",
+                                            location_to_json(editor, message->other), "message",
+                                            "the other one"));
     }
     if (editor->hooks.messages != NULL) {
         (void)json_object_set_new(diagnostic, "codeDescription", page_of(editor, code));

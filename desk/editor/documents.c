@@ -231,6 +231,11 @@ struct document *root_of(struct uvk_editor *editor, struct document *document)
     return document;
 }
 
+struct uvk_program *whole_program(struct uvk_editor *editor, struct document *document)
+{
+    return document_program(editor, root_of(editor, document));
+}
+
 struct replacing {
     const struct uvk_program *program;
     char *const *texts;

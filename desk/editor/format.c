@@ -46,19 +46,6 @@ static json_t *edits_between(const struct uvk_editor *editor, const char *before
     return edits;
 }
 
-static unsigned line_of(const struct document *document, size_t at)
-{
-    const struct uvk_source source = {document->path, document->text->str, document->text->len};
-
-    return uvk_place_position((struct uvk_place){&source, (uint32_t)at, 0}).line - 1;
-}
-
-static struct lines lines_of(const struct range *range)
-{
-    return (struct lines){line_of(range->document, range->start),
-                          line_of(range->document, range->end)};
-}
-
 /* NULL: *FAILURE. */
 static json_t *line_up(struct uvk_editor *editor, struct document *document, struct lines lines,
                        struct failure *failure)
@@ -93,12 +80,22 @@ ANSWER(answer_formatting)
                             : NULL;
 }
 
+static unsigned line_of(const json_t *params, const char *end)
+{
+    const json_t *position = json_object_get(json_object_get(params, "range"), end);
+    json_int_t line = json_integer_value(json_object_get(position, "line"));
+
+    return (unsigned)MIN(line, UINT_MAX);
+}
+
 /* Of a range its lines, whole. */
 ANSWER(answer_range_formatting)
 {
     struct range range;
 
     return range_from(editor, params, &range, failure)
-               ? line_up(editor, range.document, lines_of(&range), failure)
+               ? line_up(editor, range.document,
+                         (struct lines){line_of(params, "start"), line_of(params, "end")},
+                         failure)
                : NULL;
 }

@@ -320,7 +320,7 @@ ANSWER(answer_hover)
     }
     hover.document = spot.document;
     hover.at = spot.at;
-    hover.program = document_program(editor, root_of(editor, spot.document));
+    hover.program = whole_program(editor, spot.document);
     hover.source = source_in(editor, hover.program, spot.document);
     hover.text = g_string_new(NULL);
     if (!hover_cell(&hover) && !hover_play(&hover) && !hover_own(&hover)) {

@@ -62,7 +62,7 @@ ANSWER(answer_inlays)
         return NULL;
     }
     hints.list = json_array();
-    hints.program = document_program(editor, root_of(editor, range.document));
+    hints.program = whole_program(editor, range.document);
     hints.source = source_in(editor, hints.program, range.document);
     if (hints.program->messages.errors == 0 && hints.program->keymap != NULL &&
         hints.source != NULL) {

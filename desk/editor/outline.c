@@ -1,6 +1,7 @@
 /* outline.c - what a text has in it: its statements with blocks, and where they can be folded.
  */
 #include "mentions.h"
+#include "tree.h"
 
 #include <string.h>
 
@@ -22,33 +23,21 @@ static const struct {
     {"leader", SYMBOL_CLASS},    {"combo", SYMBOL_EVENT},
 };
 
-/* A text's tree, for as long as it is looked at. */
-struct tree {
-    struct uvk_source source;
-    struct uvk_arena *arena;
-    struct uvk_node *root;
-};
-
 /* A list of what ADD finds in the text that is asked about. */
 static json_t *look(struct uvk_editor *editor, const json_t *params, struct failure *failure,
                     void (*add)(const struct tree *, json_t *, enum units))
 {
     struct document *document = document_from(editor, params, failure);
-    struct uvk_messages unheard;
     struct tree tree;
     json_t *list;
 
     if (document == NULL) {
         return NULL;
     }
-    uvk_messages_init(&unheard);
-    tree.source = (struct uvk_source){document->path, document->text->str, document->text->len};
-    tree.arena = uvk_arena_new();
-    tree.root = uvk_parse(&tree.source, tree.arena, &unheard);
+    tree_read(&tree, document);
     list = json_array();
     add(&tree, list, editor->units);
-    uvk_arena_free(tree.arena);
-    uvk_messages_clear(&unheard);
+    tree_clear(&tree);
     return list;
 }
 

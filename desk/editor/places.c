@@ -23,7 +23,7 @@ static bool find_name(struct uvk_editor *editor, const json_t *params, struct as
     if (!spot_from(editor, params, &spot, failure)) {
         return false;
     }
-    asked->program = document_program(editor, root_of(editor, spot.document));
+    asked->program = whole_program(editor, spot.document);
     asked->mentions = mentions_of(asked->program);
     source = source_in(editor, asked->program, spot.document);
     asked->mention = source != NULL ? mention_at(asked->mentions, source, spot.at) : NULL;
@@ -35,21 +35,6 @@ static void clear(struct asked *asked)
     if (asked->mentions != NULL) {
         g_array_unref(asked->mentions);
     }
-}
-
-static json_t *range_of(const struct uvk_editor *editor, struct uvk_place place)
-{
-    return range_to_json(place.source->text, place.at, place.length, editor->units);
-}
-
-static json_t *location_of(const struct uvk_editor *editor, const struct mention *mention)
-{
-    char *uri = document_uri_of(editor, mention->place.source->path);
-    json_t *location =
-        json_pack("{s:s, s:o}", "uri", uri, "range", range_of(editor, mention->place));
-
-    g_free(uri);
-    return location;
 }
 
 /* ---- looking ----------------------------------------------------------------------------- */
@@ -64,7 +49,7 @@ static json_t *locations(struct uvk_editor *editor, const struct asked *asked, b
         const struct mention *mention = &g_array_index(asked->mentions, struct mention, i);
         if (is_same_name(mention, asked->mention) &&
             (mention->keyword != NULL ? defined : used)) {
-            (void)json_array_append_new(list, location_of(editor, mention));
+            (void)json_array_append_new(list, location_to_json(editor, mention->place));
         }
     }
     return list;
@@ -112,8 +97,9 @@ ANSWER(answer_highlights)
         if (is_same_name(mention, asked.mention) &&
             mention->place.source == asked.mention->place.source) {
             (void)json_array_append_new(
-                list, json_pack("{s:o, s:i}", "range", range_of(editor, mention->place), "kind",
-                                mention->keyword != NULL ? HIGHLIGHT_WRITE : HIGHLIGHT_READ));
+                list,
+                json_pack("{s:o, s:i}", "range", place_to_json(editor, mention->place), "kind",
+                          mention->keyword != NULL ? HIGHLIGHT_WRITE : HIGHLIGHT_READ));
         }
     }
     clear(&asked);
@@ -128,10 +114,10 @@ ANSWER(answer_prepare_rename)
     json_t *result = NULL;
 
     if (find_name(editor, params, &asked, failure)) {
-        result = asked.mention == NULL
-                     ? json_null()
-                     : json_pack("{s:o, s:s}", "range", range_of(editor, asked.mention->place),
-                                 "placeholder", asked.mention->name);
+        result = asked.mention == NULL ? json_null()
+                                       : json_pack("{s:o, s:s}", "range",
+                                                   place_to_json(editor, asked.mention->place),
+                                                   "placeholder", asked.mention->name);
     }
     clear(&asked);
     return result;
@@ -188,8 +174,8 @@ static json_t *edits_of(struct uvk_editor *editor, const struct asked *asked, co
             }
             (void)json_array_append_new(json_object_get(changes, uri),
                                         json_pack("{s:o, s:s}", "range",
-                                                  range_of(editor, mention->place), "newText",
-                                                  name));
+                                                  place_to_json(editor, mention->place),
+                                                  "newText", name));
         }
         g_free(uri);
     }

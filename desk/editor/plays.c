@@ -23,7 +23,7 @@ static bool choose(struct uvk_editor *editor, const json_t *uri, const json_t *n
     if (document == NULL || left < 0) {
         return false;
     }
-    chosen->program = document_program(editor, root_of(editor, document));
+    chosen->program = whole_program(editor, document);
     if (chosen->program->messages.errors > 0) {
         *failure = (struct failure){FAIL_DONE, "the text has mistakes: mend them first"};
         return false;
@@ -51,17 +51,16 @@ ANSWER(answer_lenses)
     if (document == NULL) {
         return NULL;
     }
-    program = document_program(editor, root_of(editor, document));
+    program = whole_program(editor, document);
     source = source_in(editor, program, document);
     list = json_array();
     for (const struct uvk_play *play = program->plays;
          play != NULL && program->messages.errors == 0; play = play->next, number++) {
         if (play->place.source == source) {
-            (void)json_array_append_new(
-                list, json_pack("{s:o, s:{s:s, s:i}}", "range",
-                                range_to_json(source->text, play->place.at, play->place.length,
-                                              editor->units),
-                                "data", "uri", document->uri, "number", number));
+            (void)json_array_append_new(list,
+                                        json_pack("{s:o, s:{s:s, s:i}}", "range",
+                                                  place_to_json(editor, play->place), "data",
+                                                  "uri", document->uri, "number", number));
         }
     }
     return list;
@@ -168,7 +167,7 @@ static json_t *type_text(struct uvk_editor *editor, const json_t *arguments,
         *failure = (struct failure){FAIL_PARAMS, "there is no such text"};
         return NULL;
     }
-    program = document_program(editor, root_of(editor, document));
+    program = whole_program(editor, document);
     if (program->messages.errors > 0 || program->keymap == NULL) {
         *failure = (struct failure){FAIL_DONE, program->messages.errors > 0
                                                    ? "the text has mistakes: mend them first"

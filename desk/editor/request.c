@@ -65,3 +65,18 @@ bool range_from(const struct uvk_editor *editor, const json_t *params, struct ra
     }
     return true;
 }
+
+json_t *place_to_json(const struct uvk_editor *editor, struct uvk_place place)
+{
+    return range_to_json(place.source->text, place.at, place.length, editor->units);
+}
+
+json_t *location_to_json(const struct uvk_editor *editor, struct uvk_place place)
+{
+    char *uri = document_uri_of(editor, place.source->path);
+    json_t *location =
+        json_pack("{s:s, s:o}", "uri", uri, "range", place_to_json(editor, place));
+
+    g_free(uri);
+    return location;
+}

@@ -63,6 +63,8 @@ const struct uvk_source *source_in(const struct uvk_editor *editor,
                                    const struct document *document);
 /* The open text that uses DOCUMENT and is used by none; DOCUMENT itself if nobody uses it. */
 struct document *root_of(struct uvk_editor *editor, struct document *document);
+/* The program of that one: DOCUMENT is among its files. */
+struct uvk_program *whole_program(struct uvk_editor *editor, struct document *document);
 /* With TEXTS in place of the sources of PROGRAM, which has no errors (NULL: as it is), what
  * would be otherwise? NULL: nothing. */
 const char *what_changes(struct uvk_program *program, char *const *texts);
@@ -95,6 +97,10 @@ struct range {
 };
 bool range_from(const struct uvk_editor *editor, const json_t *params, struct range *range,
                 struct failure *failure);
+
+/* PLACE, which is one, as the protocol has it: in its text, and with the URI of that. */
+json_t *place_to_json(const struct uvk_editor *editor, struct uvk_place place);
+json_t *location_to_json(const struct uvk_editor *editor, struct uvk_place place);
 
 void editor_send(struct uvk_editor *editor, json_t *message); /* taken */
 

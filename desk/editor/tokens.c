@@ -1,6 +1,7 @@
 /* tokens.c - what each word of a text is, for clients that colour by it: a name is coloured as
  * what it was defined as. */
 #include "mentions.h"
+#include "tree.h"
 
 #include "uvrek/names.h"
 
@@ -51,7 +52,6 @@ struct word {
 };
 
 struct painter {
-    const struct uvk_program *program; /* of the text, or of one that uses it */
     GHashTable *own; /* of enum token and one more, by the name: those that are defined */
     GArray *words;   /* of struct word, in their order */
 };
@@ -300,23 +300,20 @@ static void tell_words(struct pen *pen, const GArray *words)
 
 static json_t *tokens_in(struct uvk_editor *editor, const struct range *range)
 {
-    struct document *document = range->document;
-    const struct uvk_source source = {document->path, document->text->str, document->text->len};
-    struct painter painter = {.program = document_program(editor, root_of(editor, document)),
+    struct painter painter = {.own = names_of(whole_program(editor, range->document)),
                               .words = g_array_new(FALSE, TRUE, sizeof(struct word))};
-    struct pen pen = {
-        .document = document, .units = editor->units, .range = *range, .data = json_array()};
-    struct uvk_arena *arena = uvk_arena_new();
-    struct uvk_messages unheard;
+    struct pen pen = {.document = range->document,
+                      .units = editor->units,
+                      .range = *range,
+                      .data = json_array()};
+    struct tree tree;
 
-    uvk_messages_init(&unheard);
-    painter.own = names_of(painter.program);
-    add_block(&painter, uvk_parse(&source, arena, &unheard), false);
+    tree_read(&tree, range->document);
+    add_block(&painter, tree.root, false);
     tell_words(&pen, painter.words);
+    tree_clear(&tree);
     g_hash_table_unref(painter.own);
     g_array_unref(painter.words);
-    uvk_messages_clear(&unheard);
-    uvk_arena_free(arena);
     return json_pack("{s:o}", "data", pen.data);
 }
 

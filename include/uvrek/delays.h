@@ -2,7 +2,7 @@
  *
  * 1. What waits is told at its longest: a press that is followed by nothing.
  * 2. A key waits for its combos and for what its cell is. Both run from its press, so the
- * longer one is the cause.
+ *    longer one is the cause.
  * 3. Times are in microseconds.
  */
 #ifndef UVREK_DELAYS_H

@@ -27,8 +27,7 @@ extern "C" {
 
 struct uvk_source {
     char *path; /* as it was named, relative to where the program was started */
-    char
-        *text; /* zero-terminated; valid UTF-8 without zero bytes; a mark may stand before it */
+    char *text; /* zero-terminated; valid UTF-8 without zero bytes; a mark may come first */
     size_t size;
 };
 
