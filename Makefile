@@ -25,6 +25,9 @@ coverage: FORCE
 check: build/uvrek
 	@tools/checks
 
+faults: build/uvrek
+	@tools/faults
+
 fuzz: build/uvrek
 	@tools/fuzz
 
@@ -51,8 +54,9 @@ help:
 	@echo "make check      formatting and static checks"
 	@echo "make cross-check  the RP2040's firmware in an emulator that others wrote"
 	@echo "make linux-host  a real Linux, in an emulated computer, as the keyboards' host"
+	@echo "make faults     what \`keys\` and \`wires\` say of boards with faults, and learn from nothing"
 	@echo "make fuzz       look for inputs that do harm, SECONDS_EACH=60"
 	@echo "make install    into PREFIX (now $(PREFIX))"
 
 FORCE:
-.PHONY: all demo test bench coverage check cross-check fuzz install clean help FORCE
+.PHONY: all demo test bench coverage check cross-check faults fuzz install clean help FORCE

@@ -186,9 +186,11 @@ static bool chip_lamps(struct uvk_rig *rig, uint8_t lamps)
     return true;
 }
 
-static void chip_pull(struct uvk_rig *rig, bool pulled)
+static void chip_cable(struct uvk_rig *rig, enum uvk_rig_cable cable)
 {
-    (void)chip_say((struct chip *)rig, "cable %s", pulled ? "out" : "in");
+    static const char *const words[] = {"in", "out", "crossed"};
+
+    (void)chip_say((struct chip *)rig, "cable %s", words[cable]);
 }
 
 static void chip_noise(struct uvk_rig *rig, unsigned percent)
@@ -260,7 +262,7 @@ static const struct rig_kind chip_kind = {
     .bus = chip_bus,
     .button = chip_button,
     .protocol = chip_protocol,
-    .pull = chip_pull,
+    .cable = chip_cable,
     .noise = chip_noise,
     .restart = chip_restart,
     .memory = chip_memory,
@@ -378,6 +380,7 @@ static bool load(struct chip *chip, const uint8_t *flash, size_t size, const cha
         (void)chip_say(chip, "run %u", SILENT_US);
         good =
             chip_choose(chip, 1) && chip_say(chip, "suspend") != NULL && chip_choose(chip, 0);
+        rig_join(&chip->rig, UVK_CABLE_IN);
     }
     return good || gone(error);
 }

@@ -199,6 +199,11 @@ void uvk_electric_drive(struct uvk_electric *net, unsigned pin, enum uvk_drive d
     }
 }
 
+enum uvk_drive uvk_electric_drives(const struct uvk_electric *net, unsigned pin)
+{
+    return net->pins[pin].drive;
+}
+
 bool uvk_electric_read(struct uvk_electric *net, unsigned pin, uint64_t now)
 {
     if (net->pins[pin].floats) {

@@ -229,12 +229,15 @@ static bool native_protocol(struct uvk_rig *rig, bool boot, GError **error)
     return true;
 }
 
-static void native_pull(struct uvk_rig *rig, bool pulled)
+/* Lines that are crossed say nothing; one line cannot be. */
+static void native_cable(struct uvk_rig *rig, enum uvk_rig_cable cable)
 {
     struct joined *joined = ((const struct native *)rig)->joined;
+    bool one_wire = rig->program->board->link.one_wire;
 
     if (joined != NULL) {
-        joined_pull(joined, pulled);
+        joined_pull(joined,
+                    cable == UVK_CABLE_OUT || (cable == UVK_CABLE_CROSSED && !one_wire));
     }
 }
 
@@ -365,7 +368,7 @@ static const struct rig_kind native_kind = {.run = native_run,
                                             .layers = native_layers,
                                             .measure = native_measure,
                                             .protocol = native_protocol,
-                                            .pull = native_pull,
+                                            .cable = native_cable,
                                             .noise = native_noise,
                                             .trouble = native_trouble,
                                             .restart = native_restart,
@@ -408,6 +411,7 @@ struct uvk_rig *uvk_rig_native(const struct uvk_program *program, const uint8_t 
             native_free(&native->rig);
             return NULL;
         }
+        rig_join(&native->rig, UVK_CABLE_IN);
     }
     for (uint8_t i = 0; i < UVK_INTERFACES; i++) {
         uint16_t length;

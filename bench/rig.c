@@ -452,14 +452,19 @@ void uvk_rig_reset_button(struct uvk_rig *rig)
 
 /* ---- halves ----------------------------------------------------------------------- */
 
-/* Lines that are crossed say nothing; one line cannot be. */
 void uvk_rig_cable(struct uvk_rig *rig, enum uvk_rig_cable cable)
 {
-    bool one_wire = rig->program->board->link.one_wire;
     struct uvk_moment moment = {.time = rig->now, .kind = UVK_MOMENT_CABLE, .cable = cable};
 
     g_array_append_val(rig->touches, moment);
-    rig->kind->pull(rig, cable == UVK_CABLE_OUT || (cable == UVK_CABLE_CROSSED && !one_wire));
+    rig_join(rig, cable);
+}
+
+void rig_join(struct uvk_rig *rig, enum uvk_rig_cable cable)
+{
+    bool wrong = cable == UVK_CABLE_IN && rig_has_fault(&rig->options, UVK_WRONG_CABLE);
+
+    rig->kind->cable(rig, wrong ? UVK_CABLE_CROSSED : cable);
 }
 
 void uvk_rig_noise(struct uvk_rig *rig, unsigned percent)

@@ -1,5 +1,6 @@
 /* wired.c - see wired.h. A part's net: of each of its halves rows, columns, direct switches;
- * two pins for each of its knobs; the pin that says which half it is; ground; power. Contacts:
+ * two pins for each of its knobs; the pin that says which half it is; those of the cable to
+ * the other half; ground; power. Contacts:
  * its keys, then two for each of its knobs, then the one that joins that pin to ground, then
  * one for each two pins that are joined. */
 #include "wired.h"
@@ -14,6 +15,19 @@ static bool has_half(const struct wired *wired, unsigned half)
 static bool has_half_pin(const struct wired *wired)
 {
     return wired->half >= 0 && wired->board->main == UVK_MAIN_PIN;
+}
+
+static bool has_link(const struct wired *wired)
+{
+    return wired->half >= 0;
+}
+
+/* Is that pin to ground here? */
+static bool is_strapped(const struct wired *wired, const struct uvk_rig_options *options)
+{
+    int strapped = rig_has_fault(options, UVK_WRONG_STRAP) ? 1 : 0;
+
+    return has_half_pin(wired) && wired->half == strapped;
 }
 
 /* ---- numbers ---------------------------------------------------------------------------- */
@@ -55,7 +69,9 @@ static unsigned half_pin(const struct wired *wired)
 
 static unsigned ground(const struct wired *wired)
 {
-    return half_pin(wired) + has_half_pin(wired);
+    unsigned link = !has_link(wired) ? 0 : wired->board->link.one_wire ? 1 : 2;
+
+    return half_pin(wired) + has_half_pin(wired) + link;
 }
 
 bool wired_contact(const struct wired *wired, unsigned contact, unsigned *index)
@@ -133,6 +149,10 @@ static bool tell_pins(const struct telling *telling)
         append_names(pins, board->knobs[i].pins, has_half(wired, board->knobs[i].half) ? 2 : 0);
     }
     append_names(pins, &board->main_pin, has_half_pin(wired) ? 1 : 0);
+    if (has_link(wired)) {
+        append_names(pins, &board->link.transmit, 1);
+        append_names(pins, &board->link.receive, board->link.one_wire ? 0 : 1);
+    }
     good = tell(telling, "%s", pins->str);
     g_string_free(pins, TRUE);
     return good;
@@ -215,17 +235,16 @@ static bool tell_link(const struct telling *telling)
     const struct uvk_link *link = &telling->wired->board->link;
     bool swapped = link->straight && telling->wired->half == 1;
 
-    return telling->wired->half < 0 ||
+    return !has_link(telling->wired) ||
            tell(telling, "link %s %s %llu", (swapped ? link->receive : link->transmit)->name,
                 (swapped ? link->transmit : link->receive)->name, NS_A_SECOND / link->speed);
 }
 
-/* On the first half the pin is joined to ground. */
 static bool tell_half_pin(const struct telling *telling)
 {
     const struct wired *wired = telling->wired;
 
-    return !has_half_pin(wired) || wired->half == 1 ||
+    return !is_strapped(wired, telling->options) ||
            tell(telling, "switch %u %u %d", half_pin(wired), ground(wired), (int)UVK_NO_DIODE);
 }
 
@@ -246,7 +265,7 @@ unsigned wired_closed(const struct wired *wired, const struct uvk_rig_options *o
                       unsigned *first)
 {
     const struct uvk_board *board = wired->board;
-    bool half = has_half_pin(wired) && wired->half == 0;
+    bool half = is_strapped(wired, options);
     struct rig_end ends[2];
     unsigned count = half;
 

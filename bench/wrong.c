@@ -20,6 +20,10 @@ static const struct {
     [UVK_WRONG_DEAD] = {"dead", A_KEY, "dead r2c1: a switch never closes"},
     [UVK_WRONG_STUCK] = {"stuck", A_KEY, "stuck r2c1: a switch never opens"},
     [UVK_WRONG_HALVES] = {"halves", NOTHING, "halves: the wires of the halves are exchanged"},
+    [UVK_WRONG_CABLE] = {"cable", NOTHING,
+                         "cable: the two lines between the halves cross the wrong way"},
+    [UVK_WRONG_STRAP] = {"strap", NOTHING,
+                         "strap: the pin of the main half is to ground on the other half"},
     [UVK_WRONG_KNOB] = {"knob", A_KNOB, "knob jog: its two contacts are exchanged"},
 };
 
@@ -86,6 +90,11 @@ static bool is_possible(const struct uvk_board *board, const struct uvk_wrong *w
     } else if (forms[wrong->kind].words == TWO_WIRES && wrong->a.half != wrong->b.half &&
                !uvk_one_controller(board)) {
         why = "these two wires are on two controllers";
+    }
+    if (wrong->kind == UVK_WRONG_CABLE && (uvk_one_controller(board) || board->link.one_wire)) {
+        why = "the board has no cable of two lines between its halves";
+    } else if (wrong->kind == UVK_WRONG_STRAP && board->main != UVK_MAIN_PIN) {
+        why = "no pin says which half of the board is the main one";
     }
     if (why != NULL) {
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE, why);

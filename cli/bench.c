@@ -88,6 +88,9 @@ static bool begin_chip(struct workbench *workbench, bool probe, GError **error)
     if (workbench->rig != NULL) {
         plug_keyboard(workbench);
     }
+    if (workbench->rig != NULL && probe && !uvk_one_controller(workbench->program->board)) {
+        uvk_rig_cable(workbench->rig, UVK_CABLE_OUT); /* `join` puts it in */
+    }
     return workbench->rig != NULL;
 }
 
@@ -105,9 +108,20 @@ static bool begin_native(struct workbench *workbench, GError **error)
     return workbench->rig != NULL;
 }
 
+/* That one half takes itself for the other only machine code shows. */
+static bool needs_chip(const struct workbench *workbench)
+{
+    for (unsigned i = 0; i < workbench->options.wrong_count; i++) {
+        if (workbench->options.wrongs[i].kind == UVK_WRONG_STRAP) {
+            return true;
+        }
+    }
+    return false;
+}
+
 static bool begin(struct workbench *workbench, enum inside inside, GError **error)
 {
-    switch (inside) {
+    switch (inside == INSIDE_NATIVE && needs_chip(workbench) ? INSIDE_CHIP : inside) {
     case INSIDE_EMPTY:
         return serve_bootloader(workbench, error);
     case INSIDE_CHIP:

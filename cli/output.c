@@ -58,6 +58,7 @@ int print_problem(GError *error)
         g_error_matches(error, UVK_PROBLEM, UVK_NOT_WELL) ? STATUS_NOT_WELL : STATUS_NOT_DONE;
     char *text = uvk_visible_text(error->message);
 
+    (void)fflush(stdout); /* what was said before stands before it, in a file too */
     fprintf(stderr, "%suvrek: %s%s\n", errors_coloured() ? "\033[1;31m" : "", text,
             errors_coloured() ? "\033[0m" : "");
     g_free(text);

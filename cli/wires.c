@@ -10,7 +10,7 @@
 struct wishes {
     struct live_wishes live;
     char *half, *only, *chip;
-    gboolean dry_run, alike;
+    gboolean dry_run, alike, link;
 };
 
 /* ---- what came of it --------------------------------------------------------------------- */
@@ -120,10 +120,34 @@ static const GOptionEntry options[] = {
      "The other half is wired like this one: what the file says of both is corrected", NULL},
     {"chip", 0, 0, G_OPTION_ARG_STRING, &wishes.chip,
      "Nothing is known but the chip: learn the board, and write it to FILE, a new one", "CHIP"},
+    {"link", 0, 0, G_OPTION_ARG_NONE, &wishes.link,
+     "Learn only the cable between the two halves, and the main half: a probe is in each", NULL},
     {"only", 0, 0, G_OPTION_ARG_STRING, &wishes.only, "Ask for these keys only", "r0c1,r0c2"},
     {"dry-run", 0, 0, G_OPTION_ARG_NONE, &wishes.dry_run,
      "Show what would be corrected; the file stays as it is", NULL},
     G_OPTION_ENTRY_NULL};
+
+static bool learn_cable(struct hearing *hearing, struct uvk_wiring *wiring,
+                        const struct uvk_board *board, GError **error)
+{
+    struct uvk_calls *calls;
+    bool good;
+
+    if (uvk_one_controller(board)) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
+                            "--link is for a board with a controller in each half");
+        return false;
+    }
+    puts("listening for the probe of the other half");
+    (void)fflush(stdout);
+    calls = uvk_calls_new(board->chip);
+    good = hear_cable(hearing, calls, error);
+    if (good) {
+        uvk_wiring_take_cable(wiring, calls);
+    }
+    uvk_calls_free(calls);
+    return good;
+}
 
 static bool learn(struct session *session, struct uvk_wiring *wiring, GError **error)
 {
@@ -133,7 +157,8 @@ static bool learn(struct session *session, struct uvk_wiring *wiring, GError **e
 
     if (good) {
         hearing_join(&hearing, wiring);
-        good = ask_all(&hearing, wiring, session->program, only, error);
+        good = wishes.link ? learn_cable(&hearing, wiring, session->program->board, error)
+                           : ask_all(&hearing, wiring, session->program, only, error);
     }
     hearing_end(&hearing);
     g_strfreev(only);

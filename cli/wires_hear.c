@@ -161,7 +161,9 @@ void hearing_join(const struct hearing *hearing, struct uvk_wiring *wiring)
         const struct uvk_conducts *pair =
             &g_array_index(hearing->background, struct uvk_conducts, i);
         const struct uvk_conducts back = {pair->high, pair->low};
-        if (pair->low != NULL && find(hearing->background, &back) >= 0) {
+        if (pair->low == NULL) {
+            uvk_wiring_ground(wiring, pair->high);
+        } else if (find(hearing->background, &back) >= 0) {
             uvk_wiring_join(wiring, pair->low, pair->high);
         }
     }
@@ -272,6 +274,37 @@ enum heard hear_press(struct hearing *hearing, GError **error)
         }
     }
     return HEARD_PRESS;
+}
+
+/* Three numbers, and one that was under way: of the keyboard's clock, which may be the slow
+ * one. It may say nothing for as long, by ours. */
+#define CALLS_MS 2400u
+#define SILENT_S 10
+
+bool hear_cable(struct hearing *hearing, struct uvk_calls *calls, GError **error)
+{
+    gint64 end = g_get_monotonic_time() + SILENT_S * (gint64)G_USEC_PER_SEC;
+    struct uvk_live_event event;
+    struct uvk_conducts pair;
+    unsigned heard = 0; /* ms */
+    uint16_t at = 0;
+    bool begun = false;
+
+    while (heard < CALLS_MS && g_get_monotonic_time() < end && !listening_ends()) {
+        int come = next(hearing, &event, error);
+        if (come < 0) {
+            return false;
+        }
+        if (come == 0 || !pair_of(hearing, &event, &pair) || pair.low != NULL) {
+            continue;
+        }
+        uvk_calls_take(calls, pair.high, event.on, event.ms);
+        heard += begun ? (uint16_t)(event.ms - at) : 0u;
+        at = event.ms;
+        begun = true;
+        end = g_get_monotonic_time() + SILENT_S * (gint64)G_USEC_PER_SEC;
+    }
+    return true;
 }
 
 static bool is_set(uint64_t bits, const struct hearing *hearing, const struct uvk_pin *pin)

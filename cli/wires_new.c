@@ -89,13 +89,13 @@ static enum heard take_knob(struct learning *learning, const char *text, GError 
 
 /* ---- halves ------------------------------------------------------------------------------ */
 
-/* The cable of the computer goes to the other half, which has a probe as well. */
-static enum heard move(struct learning *learning, const char *name, GError **error)
+/* WHAT was asked for, and has been done: the computer's cable was out meanwhile. */
+static enum heard reach_again(struct learning *learning, const char *what, GError **error)
 {
     struct session *session = &learning->session;
     enum heard heard;
 
-    printf("put the computer's cable into %s, with a probe in it, then press Enter\n", name);
+    printf("%s, then press Enter\n", what);
     (void)fflush(stdout);
     heard = hear_line(&learning->hearing);
     if (heard == HEARD_STOP) {
@@ -104,9 +104,21 @@ static enum heard move(struct learning *learning, const char *name, GError **err
     uvk_live_close(session->live);
     session->live = NULL;
     learning->hearing.live = NULL;
-    if (!find_probe(session, learning->chip, error) ||
-        !hearing_move(&learning->hearing, session->live, error)) {
-        return HEARD_TROUBLE;
+    return find_probe(session, learning->chip, error) &&
+                   hearing_move(&learning->hearing, session->live, error)
+               ? HEARD_PRESS
+               : HEARD_TROUBLE;
+}
+
+/* The cable of the computer goes to the other half, which has a probe as well. */
+static enum heard move(struct learning *learning, const char *name, GError **error)
+{
+    char *what = g_strdup_printf("put the computer's cable into %s, with a probe in it", name);
+    enum heard heard = reach_again(learning, what, error);
+
+    g_free(what);
+    if (heard != HEARD_PRESS) {
+        return heard;
     }
     learning->half = 1;
     learning->halves[1] = uvk_discovery_new(learning->chip);
@@ -124,7 +136,9 @@ static bool may_move(const struct learning *learning, const char *name)
     } else if (strcmp(learning->names[0], name) == 0) {
         why = "that half is being pressed already";
     } else if (learning->link == NULL) {
-        why = "first say how the halves are joined: link uart SENDS RECEIVES, or link wire PIN";
+        why =
+            "first say how the halves are joined: link uart SENDS RECEIVES, or link wire PIN; "
+            "link alone finds it out";
     }
     if (why != NULL) {
         puts(why);
@@ -150,11 +164,45 @@ static enum heard take_half(struct learning *learning, const char *text, GError 
     return heard;
 }
 
-static void take_link(struct learning *learning, const char *text)
+/* Takes TEXT over. */
+static void take_link(struct learning *learning, char *text)
 {
     g_free(learning->link);
-    learning->link = g_strdup(text);
+    learning->link = text;
     printf("the halves are joined by %s\n", text);
+}
+
+/* What the other half's probe says over the cable. */
+static bool listen_to_cable(struct learning *learning, GError **error)
+{
+    struct uvk_calls *calls = uvk_calls_new(learning->chip);
+    bool good = hear_cable(&learning->hearing, calls, error);
+    char *text = good ? uvk_calls_link(calls) : NULL;
+
+    if (text != NULL) {
+        take_link(learning, text);
+    } else if (good) {
+        puts("nothing comes over that cable, or it is no link: is a probe in the other half?");
+    }
+    uvk_calls_free(calls);
+    return good;
+}
+
+static enum heard learn_link(struct learning *learning, GError **error)
+{
+    enum heard heard = reach_again(learning,
+                                   "take the computer's cable out, join the halves, and put it "
+                                   "in again",
+                                   error);
+
+    if (heard != HEARD_PRESS) {
+        return heard;
+    }
+    if (!listen_to_cable(learning, error)) {
+        return HEARD_TROUBLE;
+    }
+    return reach_again(
+        learning, "take the computer's cable out, part the halves, and put it in again", error);
 }
 
 static enum heard take_words(struct learning *learning, GError **error)
@@ -167,10 +215,14 @@ static enum heard take_words(struct learning *learning, GError **error)
     if (g_str_has_prefix(said, HALF_WORD)) {
         return take_half(learning, said + strlen(HALF_WORD), error);
     }
+    if (strcmp(said, "link") == 0) {
+        return learn_link(learning, error);
+    }
     if (g_str_has_prefix(said, LINK_WORD)) {
-        take_link(learning, said + strlen(LINK_WORD));
+        take_link(learning, g_strdup(said + strlen(LINK_WORD)));
     } else {
-        puts("say knob NAME, half NAME, link ..., back or stop; nothing but Enter begins the "
+        puts("say knob NAME, half NAME, link, link ..., back or stop; nothing but Enter begins "
+             "the "
              "next line of keys");
     }
     return HEARD_PRESS;

@@ -45,7 +45,8 @@
  *                            at 0
  *   link SENDS RECEIVES NS   its pins of the cable between the two, one pin twice for one wire;
  *                            a bit's nanoseconds. When both have been told, they are joined
- *   cable in, cable out      it is joined, or pulled
+ *   cable in, out, crossed   it is joined, or pulled; or another one is in, which joins pins
+ *                            of the same name where it should not, or the other way round
  *   noise N                  of a hundred frames on it, so many are damaged
  *
  * Lights:
@@ -76,6 +77,7 @@
 #define PINS_MAX    32u
 #define CHANGES_MAX 65536u
 #define PIN_NAME    8u /* bytes */
+#define CABLE_WIRES 2u
 #define FLASH_MAX   2097152u
 #define DATA_MAX    4096u /* of a control transfer */
 
@@ -86,6 +88,13 @@ struct change {
 };
 
 struct chip; /* each folder's own */
+
+/* A pin of the cable to the other half, as a wire of the net. What pulls it low at the other
+ * end is a contact to ground. */
+struct cable_pin {
+    bool is_there;
+    unsigned pin, contact;
+};
 
 struct sim {
     struct chip *chip; /* NULL: nothing is loaded yet */
@@ -109,6 +118,8 @@ struct sim {
     struct sim *other; /* NULL: there is none */
     bool is_second;    /* no host is at this one */
     struct line_end line;
+    struct cable_pin cable[CABLE_WIRES]; /* the pin that sends, the one that receives */
+    bool crossed;                        /* the cable of another keyboard is in */
     struct lights lights;
 };
 
@@ -129,6 +140,7 @@ bool command_run(struct sims *sims, char *line);
 /* halves.c: the commands about them. False: that makes no sense. */
 bool halves_choose(struct sims *sims, unsigned half);
 bool halves_link(struct sims *sims, const char *sends, const char *receives, uint64_t bit_ns);
+bool halves_cable(struct sim *sim, const char *how);
 
 /* contacts.c: those that are due at NOW, nanoseconds, change. */
 void contacts_change(struct sim *sim, uint64_t now, bool sleeps);

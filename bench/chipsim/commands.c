@@ -212,8 +212,7 @@ static void link_pins(struct sims *sims, const struct words *words)
 
 static void cable(struct sim *sim, const struct words *words)
 {
-    line_pull(&sim->line, strcmp(words->word[1], "out") == 0);
-    answer("ok");
+    answer(halves_cable(sim, words->word[1]) ? "ok" : "error in, out or crossed");
 }
 
 static void noise(struct sim *sim, const struct words *words)

@@ -3,6 +3,59 @@
 
 #include <string.h>
 
+/* ---- the wires of the cable ------------------------------------------------------------- */
+
+/* Bytes go by line.h. What a program does to a pin itself is a level, which the net of the
+ * other half sees. */
+static void find_pin(struct sim *sim, const char *name, struct cable_pin *found)
+{
+    for (unsigned i = 0; i < sim->pin_count && !found->is_there; i++) {
+        if (strcmp(sim->pin[i], name) == 0) {
+            found->is_there = true;
+            found->pin = i;
+            found->contact = uvk_electric_add(sim->net, i, sim->pin_count, UVK_NO_DIODE);
+        }
+    }
+}
+
+static bool pulls_low(const struct sim *sim, const struct cable_pin *pin)
+{
+    return pin->is_there && uvk_electric_drives(sim->net, pin->pin) == UVK_DRIVE_LOW;
+}
+
+/* What one half sends the other receives, and the other way round; not so where the wrong cable
+ * is in. One wire cannot be wrong. */
+static void join_levels(struct sim *sim)
+{
+    struct sim *other = sim->other;
+    bool in = !sim->line.pulled || sim->crossed;
+
+    for (unsigned i = 0; i < CABLE_WIRES; i++) {
+        unsigned far = sim->crossed ? i : CABLE_WIRES - 1u - i;
+        if (sim->cable[i].is_there) {
+            uvk_electric_contact(sim->net, sim->cable[i].contact,
+                                 in && pulls_low(other, &other->cable[far]), chip_ns(sim));
+        }
+    }
+}
+
+bool halves_cable(struct sim *sim, const char *how)
+{
+    bool crossed = strcmp(how, "crossed") == 0 && !sim->line.one_wire;
+
+    if (strcmp(how, "in") != 0 && strcmp(how, "out") != 0 && strcmp(how, "crossed") != 0) {
+        return false;
+    }
+    line_pull(&sim->line, strcmp(how, "out") == 0 || crossed);
+    sim->crossed = crossed;
+    if (sim->other != NULL) {
+        sim->other->crossed = crossed;
+    }
+    return true;
+}
+
+/* ---- both run --------------------------------------------------------------------------- */
+
 /* In turn, a step at a time: what one does on the cable reaches the other a step later. */
 void sim_run(struct sim *sim, uint64_t until)
 {
@@ -15,6 +68,8 @@ void sim_run(struct sim *sim, uint64_t until)
         step = step < until ? step : until;
         chip_run(sim, step);
         chip_run(sim->other, step);
+        join_levels(sim);
+        join_levels(sim->other);
     }
     chip_run(sim, until);
 }
@@ -43,6 +98,8 @@ bool halves_link(struct sims *sims, const char *sends, const char *receives, uin
     end->bit_ns = bit_ns;
     end->picofarads = sim->picofarads;
     end->high_permille = sim->levels.high_permille;
+    find_pin(sim, sends, &sim->cable[0]);
+    find_pin(sim, receives, &sim->cable[1]);
     if (sims->sims[0].line.bit_ns != 0 && sims->sims[1].line.bit_ns != 0) {
         sims->sims[0].other = &sims->sims[1];
         sims->sims[1].other = &sims->sims[0];

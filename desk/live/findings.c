@@ -367,6 +367,27 @@ static void tell_stray(const struct uvk_keytest *test, GPtrArray *list,
                               stray->count, times));
 }
 
+/* Where no key has come at all, many switches are said in one sentence. */
+static void tell_strays(const struct uvk_keytest *test, GPtrArray *list)
+{
+    const struct stray *strays = (const struct stray *)(void *)test->strays->data;
+    const struct uvk_finding *first = list->len > 0 ? list->pdata[0] : NULL;
+
+    if (first != NULL && first->kind == UVK_FINDS_NOTHING && test->strays->len > 1) {
+        (void)add(
+            list, UVK_FINDS_STRAY,
+            g_strdup_printf("%u switches came where the file has no key, the first between "
+                            "%s and %s",
+                            test->strays->len, uvk_pin_label(test->board, strays[0].a),
+                            strays[0].b != NULL ? uvk_pin_label(test->board, strays[0].b)
+                                                : "ground"));
+        return;
+    }
+    for (guint i = 0; i < test->strays->len; i++) {
+        tell_stray(test, list, &strays[i]);
+    }
+}
+
 GPtrArray *uvk_keytest_findings(const struct uvk_keytest *test)
 {
     GPtrArray *list = g_ptr_array_new_with_free_func(free_finding);
@@ -376,8 +397,6 @@ GPtrArray *uvk_keytest_findings(const struct uvk_keytest *test)
     for (unsigned knob = 0; knob < test->board->knob_count && !test->probe; knob++) {
         tell_knob(test, list, knob);
     }
-    for (guint i = 0; i < test->strays->len; i++) {
-        tell_stray(test, list, &g_array_index(test->strays, struct stray, i));
-    }
+    tell_strays(test, list);
     return list;
 }

@@ -36,7 +36,10 @@ struct uvk_wiring {
     unsigned half;
     struct found_key *keys;
     struct found_knob *knobs;
-    GArray *joined; /* of struct joined_pins */
+    GArray *joined;   /* of struct joined_pins */
+    GArray *grounded; /* of const struct uvk_pin * */
+    bool listened;    /* for the cable between the halves: */
+    GArray *across;   /* of struct joined_pins: A here, B in the other half */
 };
 
 /* wiring.c: does the probe see HALF? */
@@ -49,5 +52,15 @@ const struct uvk_pin *wiring_pin(const struct found_half *found, const struct uv
  */
 enum uvk_flow wiring_flow(const struct uvk_wiring *wiring, unsigned half,
                           const struct found_half *found);
+
+/* wiring_cable.c: the cable between the halves, and which of them is the main one, in sentences
+ * with their evidence. */
+void wiring_tell_cable(const struct uvk_wiring *wiring, GPtrArray *list);
+void wiring_tell_main(const struct uvk_wiring *wiring, GPtrArray *list);
+/* The words behind `link` and `main` that say how it is; NULL: those of the file do, or there
+ * are none. Of the cable *WHY_NOT says then why there are none, if it should be another one.
+ * Freed with g_free. */
+char *wiring_link_words(const struct uvk_wiring *wiring, const char **why_not);
+char *wiring_main_words(const struct uvk_wiring *wiring);
 
 #endif

@@ -12,6 +12,8 @@ struct uvk_wiring *uvk_wiring_new(const struct uvk_board *board, unsigned half)
     wiring->keys = g_new0(struct found_key, board->key_count + 1u);
     wiring->knobs = g_new0(struct found_knob, board->knob_count + 1u);
     wiring->joined = g_array_new(FALSE, TRUE, sizeof(struct joined_pins));
+    wiring->grounded = g_array_new(FALSE, TRUE, sizeof(const struct uvk_pin *));
+    wiring->across = g_array_new(FALSE, TRUE, sizeof(struct joined_pins));
     return wiring;
 }
 
@@ -25,6 +27,9 @@ struct uvk_wiring *uvk_wiring_again(const struct uvk_wiring *wiring,
     memcpy(again->keys, wiring->keys, keys * sizeof wiring->keys[0]);
     memcpy(again->knobs, wiring->knobs, knobs * sizeof wiring->knobs[0]);
     g_array_append_vals(again->joined, wiring->joined->data, wiring->joined->len);
+    g_array_append_vals(again->grounded, wiring->grounded->data, wiring->grounded->len);
+    g_array_append_vals(again->across, wiring->across->data, wiring->across->len);
+    again->listened = wiring->listened;
     return again;
 }
 
@@ -32,6 +37,8 @@ void uvk_wiring_free(struct uvk_wiring *wiring)
 {
     if (wiring != NULL) {
         g_array_unref(wiring->joined);
+        g_array_unref(wiring->grounded);
+        g_array_unref(wiring->across);
         g_free(wiring->keys);
         g_free(wiring->knobs);
         g_free(wiring);

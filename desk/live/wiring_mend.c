@@ -157,9 +157,31 @@ static void mend_knob(struct mending *mending, unsigned number)
     }
 }
 
+static void mend_halves(struct mending *mending)
+{
+    const struct uvk_board *board = mending->wiring->board;
+    const char *why_not = NULL;
+    char *link = wiring_link_words(mending->wiring, &why_not);
+    char *main_half = wiring_main_words(mending->wiring);
+
+    if (link != NULL) {
+        replace(mending, board->link.words, link);
+    } else if (why_not != NULL) {
+        mending->count++;
+        mending->why_not = why_not;
+    }
+    if (main_half != NULL) {
+        replace(mending, board->main_words, main_half);
+    }
+    g_free(link);
+    g_free(main_half);
+}
+
 static void mend(struct mending *mending)
 {
     const struct uvk_board *board = mending->wiring->board;
+
+    mend_halves(mending);
 
     for (unsigned half = 0; half < board->half_count; half++) {
         if (wiring_has_half(mending->wiring, half)) {

@@ -359,6 +359,8 @@ GPtrArray *uvk_wiring_told(const struct uvk_wiring *wiring)
         tell(list, g_strdup_printf("%s and %s are joined, with no key down: look for a bridge",
                                    label(wiring, pair->a), label(wiring, pair->b)));
     }
+    wiring_tell_cable(wiring, list);
+    wiring_tell_main(wiring, list);
     for (unsigned half = 0; half < wiring->board->half_count; half++) {
         if (wiring_has_half(wiring, half)) {
             tell_half(wiring, list, half);

@@ -70,6 +70,7 @@ enum uvk_main { UVK_MAIN_USB, UVK_MAIN_STORED, UVK_MAIN_PIN, UVK_MAIN_FIRST, UVK
 /* The cable between two halves. */
 struct uvk_link {
     struct uvk_place place; /* source NULL: there is none */
+    struct uvk_place words; /* behind `link`, up to the end of the statement */
     bool one_wire;          /* both pins are the same; a resistor pulls the line up */
     const struct uvk_pin *transmit, *receive;
     bool straight;  /* the cable is straight: the second half swaps its pins */
@@ -132,6 +133,7 @@ struct uvk_board {
     unsigned half_count; /* 1: in one piece */
     bool has_hands;      /* its halves, or `|` in its lines of keys */
     enum uvk_main main;
+    struct uvk_place main_words;    /* behind `main`; source NULL: nothing is said */
     const struct uvk_pin *main_pin; /* UVK_MAIN_PIN */
     struct uvk_link link;
     double settle;                                  /* microseconds */

@@ -49,6 +49,9 @@ void uvk_electric_contact(struct uvk_electric *net, unsigned index, bool closed,
 void uvk_electric_drive(struct uvk_electric *net, unsigned pin, enum uvk_drive drive,
                         uint64_t now);
 
+/* How it is driven now. */
+enum uvk_drive uvk_electric_drives(const struct uvk_electric *net, unsigned pin);
+
 /* What a pin reads at NOW: true for high. */
 bool uvk_electric_read(struct uvk_electric *net, unsigned pin, uint64_t now);
 

@@ -51,6 +51,13 @@ void uvk_port_wake_host(struct uvk_port *port);
 void uvk_port_restart(struct uvk_port *port, bool forget);
 void uvk_port_enter_bootloader(struct uvk_port *port);
 
+#if UVK_USE_PROBE
+/* A host has set this chip up. And: select LINE from now on, or let it go; as
+ * uvk_port_read_line does it for a moment. */
+bool uvk_port_has_host(struct uvk_port *port);
+void uvk_port_hold_line(struct uvk_port *port, uint8_t line, bool low);
+#endif
+
 #if UVK_USE_LIGHTS
 /* The host sleeps (USB 2.0, 7.1.7.6): all is to be dark. */
 bool uvk_port_host_sleeps(struct uvk_port *port);

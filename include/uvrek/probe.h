@@ -5,7 +5,9 @@
  * seen on any two pins, and on any pin that it joins to ground.
  * 2. It is no keyboard: it types nothing, keeps nothing, and tells what it sees to everybody
  *    (door.h, rule 6). What was kept in the chip's memory stays there.
- * 3. It is built and flashed like any other firmware of the board, and says so in its note.
+ * 3. Without a host it calls over the cable to another half (call.h): all pins pull low then,
+ * and still nothing else.
+ * 4. It is built and flashed like any other firmware of the board, and says so in its note.
  */
 #ifndef UVREK_PROBE_H
 #define UVREK_PROBE_H

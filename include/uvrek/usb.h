@@ -222,8 +222,7 @@ static inline void uvk_pair_hear(struct uvk_usb *usb, struct uvk_port *port)
 }
 static inline bool uvk_pair_may_sleep(const struct uvk_usb *usb)
 {
-    (void)usb;
-    return true;
+    return !UVK_USE_PROBE || usb->configuration != 0; /* without a host it calls, see call.h */
 }
 #endif
 

@@ -63,6 +63,34 @@ void uvk_wiring_forget(struct uvk_wiring *wiring, unsigned key);
 void uvk_wiring_take_knob(struct uvk_wiring *wiring, unsigned knob, const struct uvk_pin *first,
                           const struct uvk_pin *second);
 
+/* ---- the cable between two controllers --------------------------------------------------- */
+
+/* What a probe without a host says over the cable (call.h). */
+struct uvk_calls;
+
+struct uvk_calls *uvk_calls_new(const struct uvk_chip *chip);
+void uvk_calls_free(struct uvk_calls *calls);
+
+/* PIN was joined to ground at MS (modulo 65,536), or is not any more. */
+void uvk_calls_take(struct uvk_calls *calls, const struct uvk_pin *pin, bool on, uint16_t ms);
+
+/* The pin of the other probe that is joined to PIN; NULL: none has said its number twice in the
+ * same way. */
+const struct uvk_pin *uvk_calls_pin(const struct uvk_calls *calls, const struct uvk_pin *pin);
+
+/* The words behind `link` for a cable that joins pins like that: two lines, which cross or are
+ * straight, or one. Freed with g_free. NULL: no link is like that. */
+char *uvk_calls_link(const struct uvk_calls *calls);
+
+/* The halves were joined, with the computer's cable in the probe's half, and CALLS was heard
+ * for long enough. */
+void uvk_wiring_take_cable(struct uvk_wiring *wiring, const struct uvk_calls *calls);
+
+/* PIN is joined to ground with no key down. */
+void uvk_wiring_ground(struct uvk_wiring *wiring, const struct uvk_pin *pin);
+
+/* ---- what came of it --------------------------------------------------------------------- */
+
 /* What the file has wrong, and what cannot be told, a sentence each. Freed with the list. */
 GPtrArray *uvk_wiring_told(const struct uvk_wiring *wiring); /* of char * */
 

@@ -27,6 +27,10 @@ enum uvk_wrong_kind {
     UVK_WRONG_STUCK,   /* stuck r2c1: the switch never opens */
     UVK_WRONG_HALVES,  /* halves: each half's wires are on the other one's pins (one controller)
                         */
+    UVK_WRONG_CABLE,   /* cable: the wrong one is in between two controllers: it joins pins of
+                          the same name, or does not */
+    UVK_WRONG_STRAP,   /* strap: `main pin PIN` is to ground on the other half; machine code
+                          only */
     UVK_WRONG_KNOB,    /* knob NAME: its two contacts are on one another's pins */
     UVK_WRONGS
 };

@@ -198,6 +198,74 @@ static void a_half_is_learned_by_itself(void **state)
         NULL);
 }
 
+/* KEYMAP's board, of which HALF has the computer's cable; a probe in each. */
+#define JOINED(keymap, half, fault)                                                            \
+    "bench " keymap " --probe --cable " half fault "; echo join >&7; "
+#define LEARN_LINK(board, half) "uvrek wires --at $AT --link --half " half " " board ".uvk 2>&1"
+
+/* What the probe of the other half says over the cable. */
+static void the_cable_between_the_halves_is_learned(void **state)
+{
+    (void)state;
+    expect(TOOLS JOINED("seats", "left", "") LEARN_LINK("ferry26", "left") END, 0,
+           "the wiring is as the file says\n", NULL);
+    expect(TOOLS JOINED("seats", "right", "") LEARN_LINK("ferry26", "right") END, 0,
+           "the main half is wrong: the computer's cable is in 'right', and the file says main "
+           "left, so the keys of each half do what those of the other are for\n"
+           "line 9 was  main   left\n"
+           "       now  main   right\n"
+           "ferry26.uvk says so now; build and flash the keymap\n",
+           NULL);
+    expect_file("ferry26", "s/main   left/main   right/");
+    if (one_chip()) {
+        return;
+    }
+    expect(TOOLS JOINED("translator", "left", " --wire-fault cable")
+               LEARN_LINK("wherry38", "left") END,
+           0,
+           "the cable between the halves joins GP0 here to GP0 of the other half, GP1 here to "
+           "GP1 of the other half: its lines do not cross, and the file says that they do\n"
+           "line 10 was  link   uart GP0 GP1\n"
+           "        now  link   uart GP0 GP1 straight\n",
+           NULL);
+    expect_file("wherry38", "s/link   uart GP0 GP1/& straight/");
+    expect("cd $SCRATCH && uvrek play translator.uvk", 0, ", 0 failed", NULL);
+}
+
+/* Two lines on the pins that an ATmega32U4 has for them, and a pin that says which half it is.
+ */
+static void what_no_file_can_say_of_halves_is_told(void **state)
+{
+    static const char two_lines[] =
+        "sed -i 's/link   wire D2/link   uart D3 D2/; s/main   left/main   pin D0/' "
+        "ferry26.uvk; ";
+    static const struct {
+        const char *run, *says;
+    } boards[] = {
+        {JOINED("seats", "left", " --wire-fault cable") LEARN_LINK("ferry26", "left"),
+         "D3 here to D3 of the other half: its lines do not cross, and the file says that they "
+         "do\nuvrek: the file cannot be corrected: this chip has its link on two pins that it "
+         "cannot swap: take a cable that crosses"},
+        {JOINED("seats", "right", " --wire-fault strap") LEARN_LINK("ferry26", "right"),
+         "'right' takes itself for 'left', so the main half is wrong: D0 is joined to ground "
+         "here, and should be on the other half only\n"
+         "nothing of that is for the file to say\n"},
+        {JOINED("seats", "left", " --wire-fault strap") LEARN_LINK("ferry26", "left"),
+         "D0 is not joined to ground here, where it should be\n"},
+        {"bench seats --probe; " LEARN_LINK("ferry26", "left"),
+         "nothing comes over the cable between the halves: it is out or broken"},
+    };
+
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(boards); i++) {
+        char *command = g_strconcat(TOOLS, two_lines, boards[i].run, END, NULL);
+        expect(command, 1, boards[i].says, NULL);
+        g_free(command);
+    }
+    expect(TOOLS "bench subtitle-desk --probe; " LEARN_LINK("tidepad12", "left") END, 2,
+           "--link is for a board with a controller in each half", NULL);
+}
+
 static void mistakes_are_told(void **state)
 {
     (void)state;
@@ -272,9 +340,12 @@ static void two_halves_are_learned_from_nothing(void **state)
         "seen \"^key $at:\" learned; done; }; "
         "echo 'half left' >&8; seen 'keys of left' learned; press_keys left 'r0c0 r0c1 r0c2'; "
         "echo >&8; seen 'next line' learned; press_keys left 'r1c0 r1c1 r1c2'; "
-        "echo 'half right' >&8; seen 'first say how' learned; echo 'link wire D2' >&8; "
-        "echo 'half left' >&8; seen 'already' learned; echo 'half right' >&8; "
-        "seen 'press Enter' learned; exec 7>&-; wait $B; PORT=$AT; "
+        "echo 'half right' >&8; seen 'first say how' learned; echo link >&8; "
+        "seen 'join the halves' learned; echo join >&7; echo >&8; "
+        "seen 'are joined by wire D2' learned; echo pull >&7; "
+        "seen 'part the halves' learned; echo >&8; echo 'half left' >&8; seen 'already' "
+        "learned; echo 'half right' >&8; "
+        "seen 'cable into right' learned; exec 7>&-; wait $B; PORT=$AT; "
         "bench seats --probe --cable right; echo >&8; seen 'keys of right' learned; at=0; "
         ": > learned; press_keys right 'r0c2 r0c1 r0c0'; echo >&8; "
         "press_keys right 'r1c2 r1c1 r1c0'; echo stop >&8; wait $K; S=$?; cat both.uvk; "
@@ -323,6 +394,8 @@ int main(void)
         cmocka_unit_test(wirings_are_learned_and_written),
         cmocka_unit_test(plays_pass_by_the_corrected_file),
         cmocka_unit_test(a_half_is_learned_by_itself),
+        cmocka_unit_test(the_cable_between_the_halves_is_learned),
+        cmocka_unit_test(what_no_file_can_say_of_halves_is_told),
         cmocka_unit_test(mistakes_are_told),
         cmocka_unit_test(a_few_keys_are_asked_for),
         cmocka_unit_test(a_board_is_learned_from_nothing),

@@ -67,6 +67,19 @@ bool want_halves(struct reading *reading, const struct uvk_node *statement, unsi
     return true;
 }
 
+/* All words behind the first one of STATEMENT. */
+static struct uvk_place words_of(const struct uvk_node *statement)
+{
+    struct uvk_place place = {0};
+
+    for (unsigned i = 1; item(statement, i) != NULL; i++) {
+        const struct uvk_place *word = &item(statement, i)->place;
+        place = i == 1 ? *word : place;
+        place.length = word->at + word->length - place.at;
+    }
+    return place;
+}
+
 /* main usb | stored | pin PIN | LEFT | RIGHT */
 static void read_main(struct reading *reading, const struct uvk_node *statement, void *subject)
 {
@@ -82,6 +95,7 @@ static void read_main(struct reading *reading, const struct uvk_node *statement,
         return;
     }
     board->main = (enum uvk_main)word;
+    board->main_words = words_of(statement);
     if (board->main != UVK_MAIN_PIN) {
         want_end(reading, statement, 2);
         return;
@@ -190,6 +204,7 @@ static void read_link(struct reading *reading, const struct uvk_node *statement,
 
     (void)subject;
     reading->board->link.place = statement->place;
+    reading->board->link.words = words_of(statement);
     if (kind >= 0 && reading->board->chip != NULL) {
         readers[kind](reading, statement);
     }

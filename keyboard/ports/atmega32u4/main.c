@@ -225,6 +225,13 @@ uint8_t uvk_port_lamps(struct uvk_port *self)
     return self->usb.lamps;
 }
 
+#if UVK_USE_PROBE
+bool uvk_port_has_host(struct uvk_port *self)
+{
+    return self->usb.configuration != 0;
+}
+#endif
+
 void uvk_port_restart(struct uvk_port *self, bool forget)
 {
     self->wants_restart = true;

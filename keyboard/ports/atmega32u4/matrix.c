@@ -149,6 +149,18 @@ uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
     return bits;
 }
 
+#if UVK_USE_PROBE
+void uvk_port_hold_line(struct uvk_port *self, uint8_t line, bool low)
+{
+    (void)self;
+    if (low) {
+        UVK_LINES_0(SELECT)
+    } else {
+        UVK_LINES_0(LET_GO)
+    }
+}
+#endif
+
 #if UVK_MAX_KNOBS > 0
 uint8_t uvk_port_read_knob(struct uvk_port *self, uint8_t knob)
 {

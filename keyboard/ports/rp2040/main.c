@@ -184,6 +184,13 @@ void uvk_port_wake_host(struct uvk_port *self)
     uvk_usb_wake_host(&self->usb);
 }
 
+#if UVK_USE_PROBE
+bool uvk_port_has_host(struct uvk_port *self)
+{
+    return self->usb.configuration != 0;
+}
+#endif
+
 void uvk_port_restart(struct uvk_port *self, bool forget)
 {
     self->wants_restart = true;

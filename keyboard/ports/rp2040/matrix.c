@@ -121,6 +121,18 @@ uvk_bits uvk_port_read_line(struct uvk_port *self, uint8_t line)
     return bits;
 }
 
+#if UVK_USE_PROBE
+void uvk_port_hold_line(struct uvk_port *self, uint8_t line, bool low)
+{
+    (void)self;
+    if (low) {
+        UVK_REG(SIO_GPIO_OE_SET) = lines[line];
+    } else {
+        UVK_REG(SIO_GPIO_OE_CLR) = lines[line];
+    }
+}
+#endif
+
 #if UVK_MAX_KNOBS > 0
 static const uint8_t knob_pins[2u * UVK_MAX_KNOBS] = {UVK_KNOBS_0(PIN) UVK_KNOBS_1(PIN)};
 

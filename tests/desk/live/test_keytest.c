@@ -299,6 +299,24 @@ static void pins_are_keys_of_the_file_or_strays(void **state)
 }
 
 /* What is told from outside may name what there is not. */
+/* All diodes turned: a sentence, not one for each key. */
+static void many_strays_and_no_key_are_told_once(void **state)
+{
+    struct trial trial = begin(BOARD9, true);
+    char *text;
+
+    (void)state;
+    assert_int_equal(probe(&trial, "B1", "F4"), -1);
+    assert_int_equal(probe(&trial, "B1", "F5"), -1);
+    text = findings(&trial);
+    assert_non_null(strstr(text, "nothing: no key has come"));
+    assert_non_null(strstr(text, "stray: 2 switches came where the file has no key, the first "
+                                 "between F4 and B1\n"));
+    assert_null(strstr(text, "came 1 time"));
+    g_free(text);
+    end(&trial);
+}
+
 static void any_event_is_taken(void **state)
 {
     GRand *random = g_rand_new_with_seed(7);
@@ -335,6 +353,7 @@ int main(void)
         cmocka_unit_test(a_key_that_was_down_before_is_stuck),
         cmocka_unit_test(knobs_turn_both_ways_and_miss_nothing),
         cmocka_unit_test(pins_are_keys_of_the_file_or_strays),
+        cmocka_unit_test(many_strays_and_no_key_are_told_once),
         cmocka_unit_test(any_event_is_taken),
     };
 
