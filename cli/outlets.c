@@ -12,8 +12,10 @@
 #define TICK_MS    1      /* while a host has the keyboard, its time follows the clock */
 #define SLOW_MS    20     /* a serial port is looked at so often for a touch */
 #define PARTED_US  500000 /* a keyboard that a host has left goes on for so long */
-#define MOST_US    50000u /* what is lost when this program had no time is lost */
-#define POLL_MS    2      /* of the DFU bootloader */
+/* Of the time that has passed, so much is caught up with before anybody is answered: a chip
+ * that runs slowly answers all the same. The rest is lost. */
+#define MOST_US    10000u
+#define POLL_MS    2 /* of the DFU bootloader */
 #define INPUT_MOST (1u << 20)
 
 /* ---- making them ------------------------------------------------------------------------ */
