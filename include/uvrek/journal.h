@@ -29,7 +29,9 @@ extern "C" {
 
 struct uvk_port;
 
-#define UVK_RECORD_MAX      32u   /* bytes of a record */
+#define UVK_RECORD_MAX      32u   /* bytes of a part of a long record */
+#define UVK_RECORD_SHORT    4u    /* of any other one, at most */
+#define UVK_RECORD_AROUND   5u    /* and what stands around those, see docs/journal.md */
 #define UVK_JOURNAL_REST_MS 5000u /* between two records, but for the first */
 
 enum uvk_record_kind {
@@ -55,30 +57,34 @@ struct uvk_journal {
     uint8_t sequence;           /* of it */
     uint8_t state;              /* what the next step is */
     uint8_t kind;               /* of the record that is wanted */
-    uint16_t size;              /* of it; of a long one, what is not written yet */
-    const uint8_t *from_caller; /* the bytes of a long one, as far as not written yet */
+    uint16_t size;        /* of it, as far as it is not written yet */
+    const uint8_t *bytes; /* likewise; of a long one, the caller's */
     uint16_t board;
     uint16_t whole;    /* where the records of the bank end */
     uint16_t end;      /* where the next one goes; the bank's size: nowhere */
     uint16_t at, from; /* a step's places: where it writes, what it copies */
-    uint16_t done;     /* bytes of the record that is being written */
+    uint16_t place;    /* in the memory, of the record that is being written */
+    uint8_t done, left; /* its bytes */
     uint16_t rest;     /* milliseconds until the next record may be written */
     uint16_t erased;   /* banks that were erased, over its life */
-    bool wanted;       /* a record waits in BYTES */
+    bool wanted;       /* a record waits */
+    bool appends;      /* it goes into the bank that counts, not into the other one */
     bool forgets;      /* nothing is to be copied */
     bool blank;        /* the other bank is known to be erased */
-    uint8_t bytes[UVK_RECORD_MAX];
+    uint8_t kept[UVK_RECORD_SHORT]; /* the bytes of a short one */
+    uint8_t record[UVK_RECORD_MAX + UVK_RECORD_AROUND];
 };
 
 /* Look at what is in the memory. BOARD: sixteen bits that stand for the board. */
 enum uvk_journal_found uvk_journal_open(struct uvk_journal *journal, struct uvk_port *port,
                                         uint16_t board);
 
-/* The latest record of KIND into OUT, at most ROOM bytes; how many it has, 0: there is none. */
-uint8_t uvk_journal_get(const struct uvk_journal *journal, struct uvk_port *port,
-                        enum uvk_record_kind kind, uint8_t *out, uint8_t room);
+/* The latest record of KIND, short or long, into OUT, at most ROOM bytes; how many it has, 0:
+ * there is none. */
+uint16_t uvk_journal_get(const struct uvk_journal *journal, struct uvk_port *port,
+                         enum uvk_record_kind kind, uint8_t *out, uint16_t room);
 
-/* Keep a record of SIZE bytes (1..UVK_RECORD_MAX). False: another kind is still being written;
+/* Keep a record of SIZE bytes (1..UVK_RECORD_SHORT). False: another kind is still being written;
  * ask again. One of the same kind that has not been begun is replaced. */
 bool uvk_journal_put(struct uvk_journal *journal, enum uvk_record_kind kind,
                      const uint8_t *bytes, uint8_t size);
@@ -88,10 +94,6 @@ bool uvk_journal_put(struct uvk_journal *journal, enum uvk_record_kind kind,
  * asked for it, so it does not rest before it. False as above. */
 bool uvk_journal_put_long(struct uvk_journal *journal, enum uvk_record_kind kind,
                           const uint8_t *bytes, uint16_t size);
-/* The latest long record of KIND into OUT, at most ROOM bytes; how many it has. */
-uint16_t uvk_journal_get_long(const struct uvk_journal *journal, struct uvk_port *port,
-                              enum uvk_record_kind kind, uint8_t *out, uint16_t room);
-
 /* Forget all records. It is done when uvk_journal_is_idle. */
 void uvk_journal_forget(struct uvk_journal *journal);
 

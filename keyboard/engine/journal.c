@@ -15,21 +15,19 @@
 
 #define ERASED  0xFFu
 #define WRITTEN ((uint8_t)0x5A) /* the last byte of a record */
-#define AROUND  5u              /* kind, size, CRC, last byte */
+#define AROUND  UVK_RECORD_AROUND /* kind, size, CRC, last byte */
 
 /* A HEAD: format, sequence, board, erasures, the latter two with the low byte first. */
 #define HEAD_BYTES 6u
 #define HEAD_SIZE  (HEAD_BYTES + AROUND)
 
-/* What the next step does. */
+/* What the next step does, when no record is being written. */
 enum state {
     IDLE,
-    APPEND,     /* the record that is wanted, at the end of the bank */
-    ERASE,      /* the other bank, a piece at a time */
-    COPY,       /* look for the next record that counts */
-    COPY_ONE,   /* it, into the other bank */
-    ADD_WANTED, /* the record that is wanted, behind those */
-    HEAD        /* of the other bank: from then on it is the one that counts */
+    ERASE,  /* the other bank, a piece at a time */
+    COPY,   /* the next record that counts, into the other bank */
+    WANTED, /* the next part of what is wanted: behind those, or at the end of the bank */
+    LAST    /* the other bank has its head: from then on it is the one that counts */
 };
 
 static uint8_t other_bank(const struct uvk_journal *journal)
@@ -155,37 +153,10 @@ static uint16_t size_at(const struct uvk_journal *journal, struct uvk_port *port
     return (uint16_t)(read(port, journal->bank, (uint16_t)(at + 1u)) + AROUND);
 }
 
-/* Where the latest record of KIND is, from FROM on; 0: nowhere (a head is there). */
-static uint16_t latest(const struct uvk_journal *journal, struct uvk_port *port, uint8_t kind,
-                       uint16_t from)
-{
-    uint16_t found = 0;
-
-    for (uint16_t at = from; at < journal->whole;
-         at = (uint16_t)(at + size_at(journal, port, at))) {
-        found = kind_at(port, journal->bank, at) == kind ? at : found;
-    }
-    return found;
-}
-
-uint8_t uvk_journal_get(const struct uvk_journal *journal, struct uvk_port *port,
-                        enum uvk_record_kind kind, uint8_t *out, uint8_t room)
-{
-    uint16_t at = journal->forgets ? 0 : latest(journal, port, (uint8_t)kind, HEAD_SIZE);
-    uint8_t size = at > 0 ? read(port, journal->bank, (uint16_t)(at + 1u)) : 0;
-
-    for (uint8_t i = 0; i < size && i < room; i++) {
-        out[i] = read(port, journal->bank, (uint16_t)(at + 2u + i));
-    }
-    return size;
-}
-
-/* ---- long records ----------------------------------------------------------------------- */
-
-/* A bank has at most one of a kind, its parts in order: it is written when the bank is made. */
-UVK_ONE_COPY uint16_t uvk_journal_get_long(const struct uvk_journal *journal,
-                                           struct uvk_port *port, enum uvk_record_kind kind,
-                                           uint8_t *out, uint16_t room)
+/* The records of a bank, from the one AT on; short ones count from the latest of their kind on,
+ * a long one has its parts in order, for a bank has at most one of a kind. */
+UVK_ONE_COPY uint16_t uvk_journal_get(const struct uvk_journal *journal, struct uvk_port *port,
+                                      enum uvk_record_kind kind, uint8_t *out, uint16_t room)
 {
     uint16_t end = journal->forgets ? 0 : journal->whole;
     uint16_t size = 0;
@@ -195,6 +166,9 @@ UVK_ONE_COPY uint16_t uvk_journal_get_long(const struct uvk_journal *journal,
         uint16_t from = (uint16_t)(at + 2u);
         if (kind_at(port, journal->bank, at) != (uint8_t)kind) {
             continue;
+        }
+        if (!UVK_RECORD_IS_LONG(kind)) {
+            size = 0;
         }
         for (; left > 0; left--, from++, size++) {
             if (size < room) {
@@ -207,23 +181,45 @@ UVK_ONE_COPY uint16_t uvk_journal_get_long(const struct uvk_journal *journal,
 
 /* ---- asking ----------------------------------------------------------------------------- */
 
+static bool has_begun(const struct uvk_journal *journal)
+{
+    return journal->state != IDLE && journal->state != ERASE;
+}
+
 bool uvk_journal_is_idle(const struct uvk_journal *journal)
 {
-    return !journal->wanted && (journal->state == IDLE || journal->state == ERASE);
+    return !journal->wanted && !has_begun(journal);
+}
+
+/* SIZE bytes are wanted as a record of KIND. */
+static void want(struct uvk_journal *journal, enum uvk_record_kind kind, const uint8_t *bytes,
+                 uint16_t size)
+{
+    journal->kind = (uint8_t)kind;
+    journal->bytes = bytes;
+    journal->size = size;
+    journal->wanted = true;
+}
+
+/* What is in the other bank by then does not count. */
+static void begin_anew(struct uvk_journal *journal)
+{
+    journal->rest = 0;
+    if (has_begun(journal)) {
+        journal->state = IDLE;
+        journal->left = 0;
+        journal->at = 0;
+    }
 }
 
 bool uvk_journal_put(struct uvk_journal *journal, enum uvk_record_kind kind,
                      const uint8_t *bytes, uint8_t size)
 {
-    bool begun = journal->state != IDLE && journal->state != ERASE;
-
-    if (begun || (journal->wanted && journal->kind != (uint8_t)kind)) {
+    if (has_begun(journal) || (journal->wanted && journal->kind != (uint8_t)kind)) {
         return false;
     }
-    memcpy(journal->bytes, bytes, size);
-    journal->kind = (uint8_t)kind;
-    journal->size = size;
-    journal->wanted = true;
+    memcpy(journal->kept, bytes, size);
+    want(journal, kind, journal->kept, size);
     return true;
 }
 
@@ -233,15 +229,8 @@ bool uvk_journal_put_long(struct uvk_journal *journal, enum uvk_record_kind kind
     if (journal->wanted && journal->kind != (uint8_t)kind) {
         return false;
     }
-    if (journal->state != ERASE) {
-        journal->state = IDLE; /* what is in the other bank by then does not count */
-        journal->at = 0;
-    }
-    journal->kind = (uint8_t)kind;
-    journal->from_caller = bytes;
-    journal->size = size;
-    journal->wanted = true;
-    journal->rest = 0;
+    begin_anew(journal);
+    want(journal, kind, bytes, size);
     return true;
 }
 
@@ -249,118 +238,70 @@ bool uvk_journal_put_long(struct uvk_journal *journal, enum uvk_record_kind kind
 void uvk_journal_forget(struct uvk_journal *journal)
 {
     journal->forgets = true;
-    journal->wanted = true;
-    journal->size = 0;
-    journal->rest = 0;
-    if (journal->state != ERASE) {
-        journal->state = IDLE;
-        journal->at = 0;
-    }
+    begin_anew(journal);
+    want(journal, UVK_RECORD_HEAD, NULL, 0);
 }
 
-/* ---- writing ---------------------------------------------------------------------------- */
+/* ---- a record is written ---------------------------------------------------------------- */
 
-/* The record that is being written, as it will stand there: the wanted one, or a head. */
-struct record {
-    uint8_t kind, size;
-    const uint8_t *bytes;
-};
-
-static UVK_ONE_COPY uint8_t record_byte(const struct record *record, uint16_t index)
+/* What stands in the record goes AT a place of the bank INTO. */
+static void write_at(struct uvk_journal *journal, uint8_t into, uint16_t at, uint8_t bytes)
 {
-    return index == 0 ? record->kind : index == 1 ? record->size : record->bytes[index - 2u];
+    journal->place = (uint16_t)(into * UVK_BANK_BYTES + at);
+    journal->done = 0;
+    journal->left = bytes;
 }
 
-static uint16_t record_crc(const struct record *record)
+/* A record is made of SIZE bytes, if it has them already those of its own. */
+static void make(struct uvk_journal *journal, uint8_t kind, uint8_t size)
 {
+    uint8_t *record = journal->record;
     uint16_t crc = CRC16_START;
+    uint8_t i;
 
-    for (uint16_t i = 0; i < record->size + 2u; i++) {
-        crc = crc16_step(crc, record_byte(record, i));
+    record[0] = kind;
+    record[1] = size;
+    for (i = 0; i < size + 2u; i++) {
+        crc = crc16_step(crc, record[i]);
     }
-    return crc;
-}
-
-static uint8_t byte_to_write(const struct record *record, uint16_t index)
-{
-    uint16_t behind = (uint16_t)(record->size + 2u);
-
-    if (index < behind) {
-        return record_byte(record, index);
-    }
-    if (index == behind) {
-        return (uint8_t)(record_crc(record) >> 8);
-    }
-    if (index == behind + 1u) {
-        return (uint8_t)record_crc(record);
-    }
-    return WRITTEN;
+    record[i] = (uint8_t)(crc >> 8);
+    record[i + 1u] = (uint8_t)crc;
+    record[i + 2u] = WRITTEN;
 }
 
 /* As many bytes as the memory takes at once; the last one by itself, when all others are there.
- * True: it is whole. */
-static UVK_ONE_COPY bool write_piece(struct uvk_journal *journal, struct uvk_port *port,
-                                     uint8_t bank, uint16_t at, const struct record *record)
+ */
+static void write_piece(struct uvk_journal *journal, struct uvk_port *port)
 {
-    uint16_t last = (uint16_t)(record->size + AROUND - 1u);
-    uint8_t piece[UVK_MEMORY_PIECE];
-    uint8_t count = 0;
+    uint8_t count = (uint8_t)(journal->left - (journal->left > 1));
 
-    do {
-        piece[count] = byte_to_write(record, (uint16_t)(journal->done + count));
-        count++;
-    } while (count < UVK_MEMORY_PIECE && journal->done + count < last);
-    uvk_port_memory_write(port, (uint16_t)(bank * UVK_BANK_BYTES + at + journal->done), piece,
-                          count);
-    journal->done = (uint16_t)(journal->done + count);
-    return journal->done > last;
+    if (count > UVK_MEMORY_PIECE) {
+        count = UVK_MEMORY_PIECE;
+    }
+    uvk_port_memory_write(port, journal->place, journal->record + journal->done, count);
+    journal->place = (uint16_t)(journal->place + count);
+    journal->done = (uint8_t)(journal->done + count);
+    journal->left = (uint8_t)(journal->left - count);
 }
 
-/* The next piece of what is wanted, whose next part stands *AT; that moves on with each whole
- * part. True: all of it is whole. */
-static bool write_wanted(struct uvk_journal *journal, struct uvk_port *port, uint8_t bank,
-                         uint16_t *at)
-{
-    struct record record = {journal->kind, (uint8_t)journal->size, journal->bytes};
+/* ---- a step ----------------------------------------------------------------------------- */
 
-    if (UVK_RECORD_IS_LONG(journal->kind)) {
-        record.bytes = journal->from_caller;
-        if (journal->size > UVK_RECORD_MAX) {
-            record.size = UVK_RECORD_MAX;
-        }
-    }
-    if (!write_piece(journal, port, bank, *at, &record)) {
-        return false;
-    }
-    *at = (uint16_t)(*at + record.size + AROUND);
-    journal->done = 0;
-    journal->size = (uint16_t)(journal->size - record.size);
-    journal->from_caller += record.size;
-    return journal->size == 0;
-}
-
+/* All is written that was wanted: the bank ends there. */
 static void rest_now(struct uvk_journal *journal)
 {
+    journal->end = journal->at;
+    journal->whole = journal->at;
+    journal->at = 0;
     journal->wanted = false;
-    journal->done = 0;
     journal->rest = UVK_JOURNAL_REST_MS;
-}
-
-static void append(struct uvk_journal *journal, struct uvk_port *port)
-{
-    if (write_wanted(journal, port, journal->bank, &journal->end)) {
-        journal->state = IDLE;
-        rest_now(journal);
-    }
-    journal->whole = journal->end;
+    journal->state = IDLE;
 }
 
 /* The other bank is not blank: a piece of it becomes so. */
 static void erase(struct uvk_journal *journal, struct uvk_port *port)
 {
-    uint8_t other = other_bank(journal);
-
-    uvk_port_memory_erase(port, (uint16_t)(other * UVK_BANK_BYTES + journal->at));
+    uvk_port_memory_erase(port,
+                          (uint16_t)(other_bank(journal) * UVK_BANK_BYTES + journal->at));
     journal->at = (uint16_t)(journal->at + UVK_ERASE_BYTES);
     if (journal->at >= UVK_BANK_BYTES) {
         journal->at = 0;
@@ -370,99 +311,111 @@ static void erase(struct uvk_journal *journal, struct uvk_port *port)
     }
 }
 
-/* Does the record that is next to be looked at count: is it the latest of its kind? */
-static bool counts(const struct uvk_journal *journal, struct uvk_port *port, uint8_t kind)
+/* Does the record AT, of KIND, count: is it the latest of its kind, and not of the one that is
+ * wanted? */
+static bool counts(const struct uvk_journal *journal, struct uvk_port *port, uint16_t at,
+                   uint8_t kind)
 {
-    return UVK_RECORD_IS_LONG(kind) ||
-           latest(journal, port, kind, journal->from) == journal->from;
+    if (kind == journal->kind) {
+        return false;
+    }
+    while (!UVK_RECORD_IS_LONG(kind)) {
+        at = (uint16_t)(at + size_at(journal, port, at));
+        if (at >= journal->whole) {
+            break;
+        }
+        if (kind_at(port, journal->bank, at) == kind) {
+            return false;
+        }
+    }
+    return true;
 }
 
-/* The next record of the bank that is the latest of its kind, and not of the one that is
- * wanted. */
-static void find_next(struct uvk_journal *journal, struct uvk_port *port)
+/* The next record of the bank, if it counts, goes into the other one: byte for byte as it stands
+ * there, for it is whole. */
+static void copy(struct uvk_journal *journal, struct uvk_port *port)
 {
-    uint8_t kind;
+    uint16_t from = journal->from;
+    uint8_t size;
 
-    if (journal->forgets || journal->from >= journal->whole) {
-        journal->done = 0;
-        journal->state = ADD_WANTED;
+    if (journal->forgets || from >= journal->whole) {
+        journal->state = WANTED;
         return;
     }
-    kind = kind_at(port, journal->bank, journal->from);
-    if (kind != journal->kind && counts(journal, port, kind)) {
-        journal->done = 0;
-        journal->state = COPY_ONE;
-    } else {
-        journal->from = (uint16_t)(journal->from + size_at(journal, port, journal->from));
+    size = (uint8_t)size_at(journal, port, from);
+    journal->from = (uint16_t)(from + size);
+    if (!counts(journal, port, from, kind_at(port, journal->bank, from))) {
+        return;
     }
-}
-
-/* Byte for byte as it stands there; it is whole. */
-static void copy_one(struct uvk_journal *journal, struct uvk_port *port)
-{
-    uint16_t size = size_at(journal, port, journal->from);
-    uint8_t piece[UVK_MEMORY_PIECE];
-    uint8_t count = 0;
-
-    while (count < UVK_MEMORY_PIECE && journal->done + count < size) {
-        piece[count] =
-            read(port, journal->bank, (uint16_t)(journal->from + journal->done + count));
-        count++;
+    for (uint8_t i = 0; i < size; i++) {
+        journal->record[i] = read(port, journal->bank, (uint16_t)(from + i));
     }
-    uvk_port_memory_write(
-        port, (uint16_t)(other_bank(journal) * UVK_BANK_BYTES + journal->at + journal->done),
-        piece, count);
-    journal->done = (uint16_t)(journal->done + count);
-    if (journal->done >= size) {
-        journal->at = (uint16_t)(journal->at + size);
-        journal->from = (uint16_t)(journal->from + size);
-        journal->state = COPY;
-    }
-}
-
-static void add_wanted(struct uvk_journal *journal, struct uvk_port *port)
-{
-    if (journal->size == 0 || /* to forget is to have nothing there */
-        write_wanted(journal, port, other_bank(journal), &journal->at)) {
-        journal->state = HEAD;
-    }
+    write_at(journal, other_bank(journal), journal->at, size);
+    journal->at = (uint16_t)(journal->at + size);
 }
 
 /* With its head the other bank counts, and the old one does not. */
-static UVK_ONE_COPY void write_head(struct uvk_journal *journal, struct uvk_port *port)
+static void write_head(struct uvk_journal *journal)
 {
-    const uint8_t bytes[HEAD_BYTES] = {FORMAT,
-                                       (uint8_t)(journal->sequence + 1u),
-                                       (uint8_t)journal->board,
-                                       (uint8_t)(journal->board >> 8),
-                                       (uint8_t)journal->erased,
-                                       (uint8_t)(journal->erased >> 8)};
-    const struct record head = {UVK_RECORD_HEAD, HEAD_BYTES, bytes};
+    const uint8_t head[HEAD_BYTES] = {FORMAT,
+                                      (uint8_t)(journal->sequence + 1u),
+                                      (uint8_t)journal->board,
+                                      (uint8_t)(journal->board >> 8),
+                                      (uint8_t)journal->erased,
+                                      (uint8_t)(journal->erased >> 8)};
 
-    if (write_piece(journal, port, other_bank(journal), 0, &head)) {
-        journal->bank = other_bank(journal);
-        journal->sequence++;
-        journal->end = journal->at;
-        journal->whole = journal->at;
-        journal->at = 0;
-        journal->forgets = false;
-        journal->state = IDLE;
+    memcpy(journal->record + 2, head, sizeof head);
+    make(journal, UVK_RECORD_HEAD, HEAD_BYTES);
+    write_at(journal, other_bank(journal), 0, HEAD_SIZE);
+    journal->state = LAST;
+}
+
+/* The next part; to forget is to have none. */
+static void write_wanted(struct uvk_journal *journal)
+{
+    uint8_t size = UVK_RECORD_MAX;
+
+    if (journal->size == 0 && journal->appends) {
         rest_now(journal);
+        return;
     }
+    if (journal->size == 0) {
+        write_head(journal);
+        return;
+    }
+    if (journal->size < UVK_RECORD_MAX) {
+        size = (uint8_t)journal->size;
+    }
+    memcpy(journal->record + 2, journal->bytes, size);
+    make(journal, journal->kind, size);
+    write_at(journal, journal->bank ^ !journal->appends, journal->at,
+             (uint8_t)(size + AROUND));
+    journal->at = (uint16_t)(journal->at + size + AROUND);
+    journal->bytes += size;
+    journal->size = (uint16_t)(journal->size - size);
+}
+
+static void change_banks(struct uvk_journal *journal)
+{
+    journal->bank = other_bank(journal);
+    journal->sequence++;
+    journal->forgets = false;
+    rest_now(journal);
 }
 
 /* A record is wanted, or the bank that does not count waits to be erased. */
 static void choose(struct uvk_journal *journal)
 {
-    bool fits = !journal->forgets && !UVK_RECORD_IS_LONG(journal->kind) &&
-                journal->end + journal->size + AROUND <= UVK_BANK_BYTES;
+    bool now = journal->wanted && journal->rest == 0;
 
-    journal->done = 0;
-    if (journal->wanted && fits && journal->rest == 0) {
-        journal->state = APPEND;
+    journal->appends = now && !journal->forgets && !UVK_RECORD_IS_LONG(journal->kind) &&
+                       journal->end + journal->size + AROUND <= UVK_BANK_BYTES;
+    if (journal->appends) {
+        journal->at = journal->end;
+        journal->state = WANTED;
     } else if (!journal->blank) {
         journal->state = ERASE;
-    } else if (journal->wanted && journal->rest == 0) {
+    } else if (now) {
         journal->blank = false;
         journal->at = HEAD_SIZE;
         journal->from = HEAD_SIZE;
@@ -476,26 +429,24 @@ void uvk_journal_task(struct uvk_journal *journal, struct uvk_port *port, uint8_
     if (!uvk_port_memory_ready(port)) {
         return;
     }
+    if (journal->left > 0) {
+        write_piece(journal, port);
+        return;
+    }
     switch (journal->state) {
-    case APPEND:
-        append(journal, port);
-        break;
     case ERASE:
         if (rest || !UVK_ERASE_STANDS_STILL) {
             erase(journal, port);
         }
         break;
     case COPY:
-        find_next(journal, port);
+        copy(journal, port);
         break;
-    case COPY_ONE:
-        copy_one(journal, port);
+    case WANTED:
+        write_wanted(journal);
         break;
-    case ADD_WANTED:
-        add_wanted(journal, port);
-        break;
-    case HEAD:
-        write_head(journal, port);
+    case LAST:
+        change_banks(journal);
         break;
     default:
         choose(journal);

@@ -142,7 +142,7 @@ static UVK_ONE_COPY bool read_kept(struct uvk_engine *engine, struct uvk_port *p
     struct uvk_staging *staging = &engine->door.staging;
     struct uvk_changes *changes = other_of(staging);
 
-    if (uvk_journal_get_long(engine->door.setup.journal, port, UVK_RECORD_CHANGES,
+    if (uvk_journal_get(engine->door.setup.journal, port, UVK_RECORD_CHANGES,
                              uvk_changes_bytes(changes),
                              UVK_CHANGES_HEAD + UVK_LIVE_ROOM) < UVK_CHANGES_HEAD) {
         return false;

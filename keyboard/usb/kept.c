@@ -22,7 +22,7 @@ void uvk_kept_start(struct uvk_usb *usb, struct uvk_port *port)
 {
     uint8_t kept[UVK_LIGHTS_KEPT];
     uint8_t size =
-        uvk_journal_get(usb->journal, port, UVK_RECORD_LIGHTS, kept, UVK_LIGHTS_KEPT);
+        (uint8_t)uvk_journal_get(usb->journal, port, UVK_RECORD_LIGHTS, kept, UVK_LIGHTS_KEPT);
 
     uvk_lights_restore(usb->engine, kept, size);
 }

@@ -86,7 +86,7 @@ void uvk_port_memory_erase(struct uvk_port *port, uint16_t at)
 
 struct value {
     uint8_t size; /* 0: there is none */
-    uint8_t bytes[UVK_RECORD_MAX];
+    uint8_t bytes[UVK_RECORD_SHORT];
 };
 
 /* And a long record, which has room beside all others. */
@@ -106,13 +106,13 @@ static bool is_there(const struct uvk_journal *journal, struct uvk_port *port,
     static struct long_value read;
 
     read.size =
-        uvk_journal_get_long(journal, port, UVK_RECORD_CHANGES, read.bytes, sizeof read.bytes);
+        uvk_journal_get(journal, port, UVK_RECORD_CHANGES, read.bytes, sizeof read.bytes);
     if (read.size != whole->size || memcmp(read.bytes, whole->bytes, read.size) != 0) {
         return false;
     }
     for (unsigned i = 0; i < KINDS; i++) {
-        uint8_t out[UVK_RECORD_MAX];
-        uint8_t size =
+        uint8_t out[UVK_RECORD_SHORT];
+        uint16_t size =
             uvk_journal_get(journal, port, (enum uvk_record_kind)(FIRST + i), out, sizeof out);
         if (size != values[i].size || memcmp(out, values[i].bytes, size) != 0) {
             return false;
@@ -136,7 +136,7 @@ static void try_cut(const struct uvk_port *port, uint16_t at)
     static struct uvk_port left;
     struct uvk_journal journal;
     struct value next = {3, {1, 2, 3}};
-    uint8_t out[UVK_RECORD_MAX];
+    uint8_t out[UVK_RECORD_SHORT];
 
     memcpy(left.memory, port->memory, MEMORY);
     left.memory[at] = (uint8_t)any(256);
@@ -209,7 +209,7 @@ static void do_something(struct uvk_journal *journal)
     } else if (any(UVK_BANK_BYTES > 512u ? 30 : 6) == 0) {
         put_long(journal);
     } else {
-        after[which].size = (uint8_t)(1u + any(UVK_RECORD_MAX));
+        after[which].size = (uint8_t)(1u + any(UVK_RECORD_SHORT));
         for (uint8_t i = 0; i < after[which].size; i++) {
             after[which].bytes[i] = (uint8_t)any(256);
         }
@@ -385,7 +385,7 @@ static void the_most_changes_have_room(void **state)
     }
     assert_int_equal(uvk_journal_open(&journal, &port, BOARD), UVK_JOURNAL_KEPT);
     assert_int_equal(uvk_journal_get(&journal, &port, UVK_RECORD_HALF, &half, 1), 1);
-    assert_int_equal(uvk_journal_get_long(&journal, &port, UVK_RECORD_CHANGES, out, sizeof out),
+    assert_int_equal(uvk_journal_get(&journal, &port, UVK_RECORD_CHANGES, out, sizeof out),
                      most);
     assert_memory_equal(out, bytes, most);
 }
