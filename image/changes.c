@@ -22,7 +22,7 @@ static uint16_t bytes_of_words(const struct uvk_changes *changes)
     return (uint16_t)(UVK_CHANGED_WORD * changes->words);
 }
 
-uint16_t uvk_changes_used(const struct uvk_changes *changes)
+UVK_ONE_COPY uint16_t uvk_changes_used(const struct uvk_changes *changes)
 {
     return (uint16_t)(bytes_of_words(changes) + changes->size - changes->built);
 }

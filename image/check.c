@@ -104,22 +104,22 @@ static const UVK_ROM uint8_t stage_tables[FIELDS] = {
 
 static uint8_t byte_of(const struct uvk_check *check, uint8_t field)
 {
-    return uvk_image_byte(check->image, check->at, field);
+    return uvk_image_byte(&check->image, check->at, field);
 }
 
 static uint16_t word_of(const struct uvk_check *check, uint8_t field)
 {
-    return uvk_image_word(check->image, check->at, field);
+    return uvk_image_word(&check->image, check->at, field);
 }
 
 static uint16_t rows(const struct uvk_check *check, uint8_t table)
 {
-    return check->image->rows[table];
+    return check->image.rows[table];
 }
 
-static bool rule_holds(struct uvk_check *check, const struct rule *rule)
+static UVK_ONE_COPY bool rule_holds(struct uvk_check *check, const struct rule *rule)
 {
-    const struct uvk_image *image = check->image;
+    const struct uvk_image *image = &check->image;
     uint16_t value = byte_of(check, rule->at);
 
     if (rule->size > 1) {
@@ -180,7 +180,7 @@ static bool count_is_valid(const struct uvk_check *check)
  * each key once. */
 static bool switch_is_valid(struct uvk_check *check)
 {
-    uint8_t switches = (uint8_t)(KEYS(check->image) - 2u * rows(check, UVK_TABLE_KNOBS));
+    uint8_t switches = (uint8_t)(KEYS(&check->image) - 2u * rows(check, UVK_TABLE_KNOBS));
     uint8_t key = byte_of(check, 0);
     uint8_t bit = (uint8_t)(1u << (key & 7u));
 
@@ -203,8 +203,8 @@ static bool feel_is_valid(const struct uvk_check *check)
 /* There is a hand for every key, or no table. Here a row is a key. */
 static bool hand_is_valid(const struct uvk_check *check)
 {
-    return rows(check, UVK_TABLE_HANDS) == (KEYS(check->image) + 3u) / 4u &&
-           uvk_image_hand(check->image, (uint8_t)check->row) <= UVK_SECOND_HAND;
+    return rows(check, UVK_TABLE_HANDS) == (KEYS(&check->image) + 3u) / 4u &&
+           uvk_image_hand(&check->image, (uint8_t)check->row) <= UVK_SECOND_HAND;
 }
 
 /* A lamp of a layer has one. */
@@ -212,7 +212,7 @@ static bool lamp_is_valid(const struct uvk_check *check)
 {
     uint8_t tells = byte_of(check, 0);
 
-    return tells == UVK_LAMP_LAYER ? byte_of(check, 1) < LAYERS(check->image)
+    return tells == UVK_LAMP_LAYER ? byte_of(check, 1) < LAYERS(&check->image)
                                    : tells <= UVK_LAMP_DARK;
 }
 
@@ -222,7 +222,7 @@ static bool strip_lamp_is_valid(const struct uvk_check *check)
     uint8_t line = byte_of(check, 0);
 
     return line == UVK_NO_LINE ||
-           (line < LINES(check->image) && byte_of(check, 1) < SENSES(check->image));
+           (line < LINES(&check->image) && byte_of(check, 1) < SENSES(&check->image));
 }
 
 /* Each knob is two of the keys. */
@@ -230,7 +230,7 @@ static bool knob_is_valid(const struct uvk_check *check)
 {
     uint8_t changes = byte_of(check, 0);
 
-    return 2u * rows(check, UVK_TABLE_KNOBS) <= KEYS(check->image) &&
+    return 2u * rows(check, UVK_TABLE_KNOBS) <= KEYS(&check->image) &&
            (changes == 1 || changes == 2 || changes == 4);
 }
 #endif
@@ -282,7 +282,7 @@ static bool parts_are_valid(const struct uvk_check *check, uint16_t first, uint8
     bool valid = are_there(check, UVK_TABLE_PARTS, first, count);
 
     for (; valid && count > 0; count--, first++) {
-        valid = uvk_image_part(check->image, first) < limit;
+        valid = uvk_image_part(&check->image, first) < limit;
     }
     return valid;
 }
@@ -293,20 +293,20 @@ static bool combo_is_valid(const struct uvk_check *check)
     uint8_t keys = byte_of(check, 5);
     uint16_t first = word_of(check, 6);
 
-    if (keys < 2 || !parts_are_valid(check, first, keys, KEYS(check->image))) {
+    if (keys < 2 || !parts_are_valid(check, first, keys, KEYS(&check->image))) {
         return false;
     }
     first = (uint16_t)(first + keys);
     return first < rows(check, UVK_TABLE_PARTS) &&
-           parts_are_valid(check, (uint16_t)(first + 1u), uvk_image_part(check->image, first),
-                           LAYERS(check->image));
+           parts_are_valid(check, (uint16_t)(first + 1u), uvk_image_part(&check->image, first),
+                           LAYERS(&check->image));
 }
 
 static bool sequence_is_valid(const struct uvk_check *check)
 {
     uint8_t keys = byte_of(check, 4);
 
-    return keys > 0 && parts_are_valid(check, word_of(check, 2), keys, KEYS(check->image));
+    return keys > 0 && parts_are_valid(check, word_of(check, 2), keys, KEYS(&check->image));
 }
 
 #if UVK_USE_LIGHTS
@@ -325,7 +325,7 @@ static bool light_is_valid(const struct uvk_check *check)
 static bool text_begins(const struct uvk_check *check, uint16_t row)
 {
     return UVK_USE_TYPE && row < rows(check, UVK_TABLE_TEXTS) &&
-           (row == 0 || uvk_image_text(check->image, (uint16_t)(row - 1)) == UVK_TEXT_END);
+           (row == 0 || uvk_image_text(&check->image, (uint16_t)(row - 1)) == UVK_TEXT_END);
 }
 
 static bool usage_is_key(uint8_t usage)
@@ -394,10 +394,10 @@ static UVK_ONE_COPY bool step_is_valid(const struct uvk_check *check)
     }
     switch (op) {
     case UVK_OP_RELEASE_PART:
-        return uvk_macro_begins(check->image, operand);
+        return uvk_macro_begins(&check->image, operand);
     case UVK_OP_PRESS:
     case UVK_OP_RELEASE:
-        return uvk_word_is_valid(check->image, operand, UVK_IN_STEP);
+        return uvk_word_is_valid(&check->image, operand, UVK_IN_STEP);
     case UVK_OP_WAIT:
         return operand <= UVK_FEEL_TIME_MAX;
     case UVK_OP_TYPE:
@@ -413,7 +413,7 @@ static UVK_ONE_COPY bool step_is_valid(const struct uvk_check *check)
 /* Bytes behind the header. */
 static uint16_t summed_bytes(const struct uvk_check *check)
 {
-    return (uint16_t)(check->image->changes->size - HEADER_SIZE);
+    return (uint16_t)(check->image.changes->size - HEADER_SIZE);
 }
 
 #define SUMMED_AT_ONCE 8u /* bytes: together they take as long as the slowest row */
@@ -428,10 +428,10 @@ static uint8_t sum_goes_on(struct uvk_check *check)
     do {
         check->crc = uvk_crc32_byte(
             check->crc,
-            uvk_image_byte(check->image, (uint16_t)(check->row + count), HEADER_SIZE));
+            uvk_image_byte(&check->image, (uint16_t)(check->row + count), HEADER_SIZE));
         count++;
     } while (count < SUMMED_AT_ONCE && check->row + count < size);
-    return check->row + count < size || ~check->crc == check->image->changes->sum ? count : 0;
+    return check->row + count < size || ~check->crc == check->image.changes->sum ? count : 0;
 }
 #endif
 
@@ -450,7 +450,7 @@ static uint16_t rows_of_stage(const struct uvk_check *check)
     }
 #if UVK_USE_DIRECTORY
     if (stage == HANDS) {
-        return rows(check, UVK_TABLE_HANDS) > 0 ? KEYS(check->image) : 0;
+        return rows(check, UVK_TABLE_HANDS) > 0 ? KEYS(&check->image) : 0;
     }
 #endif
     return rows(check, stage < FIELDS ? stage_tables[stage] : rules[stage - FIELDS].table);
@@ -463,7 +463,7 @@ static uint8_t look(struct uvk_check *check)
     uint8_t table = stage < FIELDS ? stage_tables[stage] : rules[stage - FIELDS].table;
     struct rule rule;
 
-    check->at = (uint16_t)(check->image->table[table] + uvk_row_size[table] * check->row);
+    check->at = (uint16_t)(check->image.table[table] + uvk_row_size[table] * check->row);
     switch (stage) {
 #if UVK_USE_LIVE
     case SUM:
@@ -509,17 +509,19 @@ static uint8_t look(struct uvk_check *check)
     }
 }
 
-static void begin_at(struct uvk_check *check, const struct uvk_image *image, uint8_t stage)
+static void begin_at(struct uvk_check *check, uint8_t stage)
 {
-    memset(check, 0, sizeof *check);
-    check->image = image;
-    check->crc = UVK_CRC_START;
     check->stage = stage;
+    check->row = 0;
+    check->crc = UVK_CRC_START;
+#if UVK_USE_DIRECTORY
+    memset(check->seen, 0, sizeof check->seen);
+#endif
 }
 
-void uvk_check_begin(struct uvk_check *check, const struct uvk_image *image)
+void uvk_check_begin(struct uvk_check *check)
 {
-    begin_at(check, image, SUM);
+    begin_at(check, SUM);
 }
 
 enum uvk_checked uvk_check_go(struct uvk_check *check, uint16_t count)
@@ -550,7 +552,8 @@ enum uvk_status uvk_image_check_values(const struct uvk_image *image)
     struct uvk_check check;
     enum uvk_checked checked;
 
-    begin_at(&check, image, ROW_COUNTS);
+    check.image = *image;
+    begin_at(&check, ROW_COUNTS);
     do {
         checked = uvk_check_go(&check, UINT16_MAX);
     } while (checked == UVK_CHECK_GOES_ON);

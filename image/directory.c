@@ -52,7 +52,8 @@ static enum uvk_status read_shape(struct uvk_image *image)
 #if UVK_USE_DIRECTORY || UVK_USE_LIVE
 
 /* How many rows a table must have; from the chords on they say so themselves. */
-static uint16_t wanted_rows(const struct uvk_image *image, uint8_t kind, uint16_t count)
+static UVK_ONE_COPY uint16_t wanted_rows(const struct uvk_image *image, uint8_t kind,
+                                         uint16_t count)
 {
     switch (kind) {
     case UVK_TABLE_SWITCHES:
@@ -79,7 +80,7 @@ static bool read_entry(struct uvk_image *image, uint8_t kind, uint16_t size)
            at + (uint32_t)count * uvk_row_size[kind] <= size;
 }
 
-static enum uvk_status read_entries(struct uvk_image *image, uint16_t size)
+static UVK_ONE_COPY enum uvk_status read_entries(struct uvk_image *image, uint16_t size)
 {
     for (uint8_t kind = 0; kind < UVK_TABLES; kind++) {
         if (!read_entry(image, kind, size)) {

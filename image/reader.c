@@ -17,12 +17,12 @@ uint8_t uvk_image_senses(const struct uvk_image *image)
     return SENSES(image);
 }
 
-uint8_t uvk_image_second_line(const struct uvk_image *image)
+UVK_ONE_COPY uint8_t uvk_image_second_line(const struct uvk_image *image)
 {
     return SECOND(image);
 }
 
-uint16_t uvk_image_room(const struct uvk_image *image)
+UVK_ONE_COPY uint16_t uvk_image_room(const struct uvk_image *image)
 {
     return get16(image->bytes + AT_ROOM);
 }
@@ -168,7 +168,7 @@ bool uvk_image_has_light(const struct uvk_image *image)
     return FIXED_ROWS(image, LIGHT) > 0;
 }
 
-UVK_ONE_COPY struct uvk_light uvk_image_light(const struct uvk_image *image)
+struct uvk_light uvk_image_light(const struct uvk_image *image)
 {
     uvk_image_place at = ROW_AT(image, LIGHT, LIGHT_ROW, 0u);
     struct uvk_light light = {uvk_image_byte(image, at, 0),

@@ -109,7 +109,8 @@ static bool read_changes(struct uvk_live *live, GError **error)
         return true;
     }
     if (uvk_image_open_changed(&live->present, &live->built, changes) == UVK_OK) {
-        uvk_check_begin(&check, &live->present);
+        check.image = live->present;
+        uvk_check_begin(&check);
         while (checked == UVK_CHECK_GOES_ON) {
             checked = uvk_check_go(&check, UINT16_MAX);
         }

@@ -58,9 +58,9 @@ enum uvk_status uvk_image_open_changed(struct uvk_image *image, const struct uvk
 /* A byte of an image, changed or not; AT < its length. */
 uint8_t uvk_image_byte_at(const struct uvk_image *image, uint16_t at);
 
-/* How far a check has come. All of it is its own. */
+/* How far a check has come. The caller opens the image; the rest is its own. */
 struct uvk_check {
-    const struct uvk_image *image;
+    struct uvk_image image;
     uint8_t stage; /* what is looked at */
     uint16_t row;  /* the next one of that stage */
     uint16_t at;   /* where it stands */
@@ -71,8 +71,8 @@ struct uvk_check {
 };
 enum uvk_checked { UVK_CHECK_GOES_ON, UVK_CHECK_GOOD, UVK_CHECK_BAD_SUM, UVK_CHECK_BAD_VALUE };
 
-/* IMAGE, which has been opened, must stay where it is meanwhile. */
-void uvk_check_begin(struct uvk_check *check, const struct uvk_image *image);
+/* Look at its image from the start. */
+void uvk_check_begin(struct uvk_check *check);
 /* Look at COUNT rows more (of a table; a byte of the sum is one, too). */
 enum uvk_checked uvk_check_go(struct uvk_check *check, uint16_t count);
 

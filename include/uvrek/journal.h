@@ -53,24 +53,24 @@ enum uvk_journal_found {
 
 /* All of it is the journal's own. */
 struct uvk_journal {
-    uint8_t bank;               /* the one that counts */
-    uint8_t sequence;           /* of it */
-    uint8_t state;              /* what the next step is */
-    uint8_t kind;               /* of the record that is wanted */
+    uint8_t bank;         /* the one that counts */
+    uint8_t sequence;     /* of it */
+    uint8_t state;        /* what the next step is */
+    uint8_t kind;         /* of the record that is wanted */
     uint16_t size;        /* of it, as far as it is not written yet */
     const uint8_t *bytes; /* likewise; of a long one, the caller's */
     uint16_t board;
-    uint16_t whole;    /* where the records of the bank end */
-    uint16_t end;      /* where the next one goes; the bank's size: nowhere */
-    uint16_t at, from; /* a step's places: where it writes, what it copies */
-    uint16_t place;    /* in the memory, of the record that is being written */
+    uint16_t whole;     /* where the records of the bank end */
+    uint16_t end;       /* where the next one goes; the bank's size: nowhere */
+    uint16_t at, from;  /* a step's places: where it writes, what it copies */
+    uint16_t place;     /* in the memory, of the record that is being written */
     uint8_t done, left; /* its bytes */
-    uint16_t rest;     /* milliseconds until the next record may be written */
-    uint16_t erased;   /* banks that were erased, over its life */
-    bool wanted;       /* a record waits */
-    bool appends;      /* it goes into the bank that counts, not into the other one */
-    bool forgets;      /* nothing is to be copied */
-    bool blank;        /* the other bank is known to be erased */
+    uint16_t rest;      /* milliseconds until the next record may be written */
+    uint16_t erased;    /* banks that were erased, over its life */
+    bool wanted;        /* a record waits */
+    bool appends;       /* it goes into the bank that counts, not into the other one */
+    bool forgets;       /* nothing is to be copied */
+    bool blank;         /* the other bank is known to be erased */
     uint8_t kept[UVK_RECORD_SHORT]; /* the bytes of a short one */
     uint8_t record[UVK_RECORD_MAX + UVK_RECORD_AROUND];
 };
@@ -84,8 +84,8 @@ enum uvk_journal_found uvk_journal_open(struct uvk_journal *journal, struct uvk_
 uint16_t uvk_journal_get(const struct uvk_journal *journal, struct uvk_port *port,
                          enum uvk_record_kind kind, uint8_t *out, uint16_t room);
 
-/* Keep a record of SIZE bytes (1..UVK_RECORD_SHORT). False: another kind is still being written;
- * ask again. One of the same kind that has not been begun is replaced. */
+/* Keep a record of SIZE bytes (1..UVK_RECORD_SHORT). False: another kind is still being
+ * written; ask again. One of the same kind that has not been begun is replaced. */
 bool uvk_journal_put(struct uvk_journal *journal, enum uvk_record_kind kind,
                      const uint8_t *bytes, uint8_t size);
 

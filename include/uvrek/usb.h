@@ -81,6 +81,16 @@ struct uvk_usb {
     uint8_t answer[UVK_REPORT_MAX]; /* small answers */
 };
 
+static inline struct uvk_engine *uvk_usb_engine(const struct uvk_usb *usb)
+{
+#if !__STDC_HOSTED__
+    (void)usb;
+    return &uvk_keyboard; /* it is no other */
+#else
+    return usb->engine;
+#endif
+}
+
 /* ---- what the port tells the room ------------------------------------------------------- */
 
 /* The host has reset the bus. The port has opened endpoint 0 again. */

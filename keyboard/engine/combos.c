@@ -111,7 +111,7 @@ enum release { RELEASE_OTHER, RELEASE_NOTHING, RELEASE_ENDS };
 static enum release release_from(struct uvk_engine *engine, uint8_t slot,
                                  struct uvk_event *event)
 {
-    struct uvk_fired *fired = &engine->fired[slot];
+    struct uvk_fired *fired = UVK_NEAR(&engine->fired[slot]);
     uint8_t part;
     uint8_t bit;
 

@@ -5,7 +5,7 @@
 
 UVK_ONE_COPY void uvk_consent_enter(struct uvk_engine *engine, enum uvk_door_state state)
 {
-    struct uvk_consent *consent = &engine->door.consent;
+    struct uvk_consent *consent = UVK_NEAR(&engine->door.consent);
 
     consent->state = (uint8_t)state;
     consent->seconds = 0;

@@ -7,13 +7,6 @@
 
 #define CRC16_START 0xFFFFu
 
-/* Eight bits at once, without a table. */
-static inline uint16_t crc16_step(uint16_t crc, uint8_t byte)
-{
-    uint8_t mixed = (uint8_t)((crc >> 8) ^ byte);
-
-    mixed ^= (uint8_t)(mixed >> 4);
-    return (uint16_t)(crc << 8 ^ (uint16_t)mixed << 12 ^ (uint16_t)mixed << 5 ^ mixed);
-}
+uint16_t crc16_step(uint16_t crc, uint8_t byte);
 
 #endif

@@ -28,7 +28,7 @@ static bool is_open(const struct uvk_engine *engine)
     return UVK_USE_PROBE || engine->door.consent.state == UVK_DOOR_IS_OPEN;
 }
 
-static const struct uvk_changes *present(const struct uvk_engine *engine)
+static UVK_ONE_COPY const struct uvk_changes *present(const struct uvk_engine *engine)
 {
     return &engine->door.staging.changes[engine->door.staging.present];
 }
@@ -310,7 +310,7 @@ static void go_where_told(struct uvk_engine *engine, struct uvk_port *port)
     door->leaves = 0;
 }
 
-void uvk_door_tick(struct uvk_engine *engine, struct uvk_port *port)
+UVK_ONE_COPY void uvk_door_tick(struct uvk_engine *engine, struct uvk_port *port)
 {
     if (!engine->door.on) {
         return;

@@ -71,7 +71,7 @@ static uint8_t distance(const struct uvk_strip_lamp *a, const struct uvk_strip_l
 
 static uint8_t ring(const struct uvk_engine *engine, const struct uvk_strip_lamp *place)
 {
-    const struct uvk_strip_state *strip = &engine->strip;
+    const struct uvk_strip_state *strip = UVK_NEAR(&engine->strip);
     struct uvk_strip_lamp origin;
     uint8_t radius;
     uint8_t away;
@@ -88,7 +88,7 @@ static uint8_t ring(const struct uvk_engine *engine, const struct uvk_strip_lamp
 struct uvk_colour uvk_effect_colour(const struct uvk_engine *engine, uint8_t effect, uint8_t at,
                                     const struct uvk_strip_lamp *place)
 {
-    const struct uvk_strip_state *strip = &engine->strip;
+    const struct uvk_strip_state *strip = UVK_NEAR(&engine->strip);
 
     switch (effect) {
     case UVK_EFFECT_BREATHE:

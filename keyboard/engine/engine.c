@@ -195,7 +195,7 @@ void uvk_engine_pass(struct uvk_engine *engine, struct uvk_port *port, uint32_t 
 }
 
 /* Is something under way that goes on without another event? */
-static UVK_ONE_COPY bool is_under_way(const struct uvk_engine *engine)
+static bool is_under_way(const struct uvk_engine *engine)
 {
     return uvk_macro_runs(engine) || uvk_leader_listens(engine) || uvk_pulse_waits(engine) ||
            uvk_dances_count(engine);

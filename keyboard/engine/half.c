@@ -173,7 +173,7 @@ static uint8_t status_byte(const struct uvk_engine *engine, uint8_t index, uint8
 
 uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lit, uint8_t out[UVK_FRAME_MAX])
 {
-    struct uvk_pair *pair = &engine->pair;
+    struct uvk_pair *pair = UVK_NEAR(&engine->pair);
     uint8_t content[UVK_ASK_BYTES + UVK_ASK_SHOWN];
     uint8_t shown = uvk_lights_tell_shown(engine, content + UVK_ASK_BYTES);
 
@@ -188,7 +188,7 @@ uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lit, uint8_t out[UVK_FRA
 
 void uvk_half_wait(struct uvk_engine *engine)
 {
-    struct uvk_pair *pair = &engine->pair;
+    struct uvk_pair *pair = UVK_NEAR(&engine->pair);
 
     pair->waited = (uint8_t)(pair->waited + (pair->waited < UINT8_MAX));
     if (pair->silence < UVK_HALF_GONE) {
@@ -277,7 +277,7 @@ static bool is_other_half(struct uvk_pair *pair, uint8_t first, uint8_t print)
 
 static void take_state(struct uvk_engine *engine, uint8_t *at, uint8_t size)
 {
-    struct uvk_pair *pair = &engine->pair;
+    struct uvk_pair *pair = UVK_NEAR(&engine->pair);
     bool first = !pair->met || (at[0] & HEAD_FLAG) != 0;
 
     if (size < STATE_BEFORE || (at[0] & HEAD_NUMBER) != pair->number) {
@@ -395,7 +395,7 @@ static void meet_other_main(struct uvk_engine *engine, bool second)
 uint8_t uvk_half_take(struct uvk_engine *engine, struct uvk_port *port, uint8_t byte,
                       uint8_t out[UVK_FRAME_MAX])
 {
-    struct uvk_pair *pair = &engine->pair;
+    struct uvk_pair *pair = UVK_NEAR(&engine->pair);
     uint8_t *content;
     uint8_t size;
 
@@ -431,7 +431,7 @@ uint8_t uvk_half_layer(const struct uvk_engine *engine)
 
 enum uvk_half_trouble uvk_half_trouble(const struct uvk_engine *engine)
 {
-    const struct uvk_pair *pair = &engine->pair;
+    const struct uvk_pair *pair = UVK_NEAR(&engine->pair);
     const struct uvk_line_health *health = &pair->receiver.health;
 
     if (pair->print_differs != 0 || pair->same_half) {
@@ -452,7 +452,7 @@ static void put_count(uint8_t *out, uint16_t count)
 
 void uvk_half_tell(const struct uvk_engine *engine, uint16_t erased, uint8_t out[UVK_HALF_TOLD])
 {
-    const struct uvk_pair *pair = &engine->pair;
+    const struct uvk_pair *pair = UVK_NEAR(&engine->pair);
 
     out[0] = (uint8_t)(pair->leads | pair->second << 1);
     out[1] = (uint8_t)uvk_half_trouble(engine);

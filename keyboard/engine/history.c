@@ -115,7 +115,7 @@ static void arm_alone(struct uvk_engine *engine, const struct uvk_decision *deci
 void uvk_history_pressed(struct uvk_engine *engine, const struct uvk_decision *decision,
                          uvk_action by)
 {
-    struct uvk_memory *memory = &engine->memory;
+    struct uvk_memory *memory = UVK_NEAR(&engine->memory);
 
     memory->alone_key = UVK_NO_KEY;
     if (memory->pressed_key[0] != decision->key) {
@@ -145,7 +145,7 @@ void uvk_history_released(struct uvk_engine *engine, const struct uvk_event *eve
 
 void uvk_history_age(struct uvk_engine *engine)
 {
-    struct uvk_memory *memory = &engine->memory;
+    struct uvk_memory *memory = UVK_NEAR(&engine->memory);
 
     for (uint8_t i = 0; i < 2; i++) {
         if (since(engine->now, memory->pressed_at[i]) > FORGET_AFTER) {

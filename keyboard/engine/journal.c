@@ -14,7 +14,7 @@
 #define FORMAT 1u
 
 #define ERASED  0xFFu
-#define WRITTEN ((uint8_t)0x5A) /* the last byte of a record */
+#define WRITTEN ((uint8_t)0x5A)   /* the last byte of a record */
 #define AROUND  UVK_RECORD_AROUND /* kind, size, CRC, last byte */
 
 /* A HEAD: format, sequence, board, erasures, the latter two with the low byte first. */
@@ -94,7 +94,7 @@ static bool has_head(struct uvk_port *port, uint8_t bank)
     return kind_at(port, bank, 0) == UVK_RECORD_HEAD && record_at(port, bank, 0) == HEAD_SIZE;
 }
 
-static uint8_t head_byte(struct uvk_port *port, uint8_t bank, uint8_t index)
+static UVK_ONE_COPY uint8_t head_byte(struct uvk_port *port, uint8_t bank, uint8_t index)
 {
     return read(port, bank, (uint16_t)(2u + index));
 }
@@ -148,15 +148,16 @@ enum uvk_journal_found uvk_journal_open(struct uvk_journal *journal, struct uvk_
 }
 
 /* The size, with all around it, of the whole record AT. */
-static uint16_t size_at(const struct uvk_journal *journal, struct uvk_port *port, uint16_t at)
+static UVK_ONE_COPY uint16_t size_at(const struct uvk_journal *journal, struct uvk_port *port,
+                                     uint16_t at)
 {
     return (uint16_t)(read(port, journal->bank, (uint16_t)(at + 1u)) + AROUND);
 }
 
 /* The records of a bank, from the one AT on; short ones count from the latest of their kind on,
  * a long one has its parts in order, for a bank has at most one of a kind. */
-UVK_ONE_COPY uint16_t uvk_journal_get(const struct uvk_journal *journal, struct uvk_port *port,
-                                      enum uvk_record_kind kind, uint8_t *out, uint16_t room)
+uint16_t uvk_journal_get(const struct uvk_journal *journal, struct uvk_port *port,
+                         enum uvk_record_kind kind, uint8_t *out, uint16_t room)
 {
     uint16_t end = journal->forgets ? 0 : journal->whole;
     uint16_t size = 0;
@@ -300,8 +301,7 @@ static void rest_now(struct uvk_journal *journal)
 /* The other bank is not blank: a piece of it becomes so. */
 static void erase(struct uvk_journal *journal, struct uvk_port *port)
 {
-    uvk_port_memory_erase(port,
-                          (uint16_t)(other_bank(journal) * UVK_BANK_BYTES + journal->at));
+    uvk_port_memory_erase(port, (uint16_t)(other_bank(journal) * UVK_BANK_BYTES + journal->at));
     journal->at = (uint16_t)(journal->at + UVK_ERASE_BYTES);
     if (journal->at >= UVK_BANK_BYTES) {
         journal->at = 0;
@@ -331,8 +331,8 @@ static bool counts(const struct uvk_journal *journal, struct uvk_port *port, uin
     return true;
 }
 
-/* The next record of the bank, if it counts, goes into the other one: byte for byte as it stands
- * there, for it is whole. */
+/* The next record of the bank, if it counts, goes into the other one: byte for byte as it
+ * stands there, for it is whole. */
 static void copy(struct uvk_journal *journal, struct uvk_port *port)
 {
     uint16_t from = journal->from;
@@ -355,7 +355,7 @@ static void copy(struct uvk_journal *journal, struct uvk_port *port)
 }
 
 /* With its head the other bank counts, and the old one does not. */
-static void write_head(struct uvk_journal *journal)
+static UVK_ONE_COPY void write_head(struct uvk_journal *journal)
 {
     const uint8_t head[HEAD_BYTES] = {FORMAT,
                                       (uint8_t)(journal->sequence + 1u),
@@ -388,8 +388,7 @@ static void write_wanted(struct uvk_journal *journal)
     }
     memcpy(journal->record + 2, journal->bytes, size);
     make(journal, journal->kind, size);
-    write_at(journal, journal->bank ^ !journal->appends, journal->at,
-             (uint8_t)(size + AROUND));
+    write_at(journal, journal->bank ^ !journal->appends, journal->at, (uint8_t)(size + AROUND));
     journal->at = (uint16_t)(journal->at + size + AROUND);
     journal->bytes += size;
     journal->size = (uint16_t)(journal->size - size);

@@ -19,13 +19,13 @@ static bool may_lead(const struct uvk_pair *pair, bool host)
 
 /* Not while the answer to the question before may still come. On one wire, two main halves that
  * ask at the same moment never hear one another: the one that gives way, unanswered, keeps
- * quiet two times of three. */
+ * quiet three times of four. */
 static bool is_to_ask(const struct uvk_engine *engine)
 {
-    const struct uvk_pair *pair = &engine->pair;
+    const struct uvk_pair *pair = UVK_NEAR(&engine->pair);
 
     return pair->waited >= pair->answer_ms &&
-           (wins(pair) || pair->silence < UVK_HALF_GONE || engine->now % 3u == 0);
+           (wins(pair) || pair->silence < UVK_HALF_GONE || (engine->now & 3u) == 0);
 }
 
 void uvk_half_tick(struct uvk_engine *engine, struct uvk_port *port, uint32_t now_us, bool host)

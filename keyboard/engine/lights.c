@@ -13,8 +13,8 @@
 /* The eye sees twice the light as less than twice as bright: levels go up by their squares. */
 uint8_t uvk_light_brightness(uint8_t level, uint8_t levels)
 {
-    uint32_t full = (uint32_t)levels * levels;
-    uint8_t brightness = (uint8_t)((uint32_t)level * level * UINT8_MAX / full);
+    uint8_t part = (uint8_t)((uint16_t)(level * UINT8_MAX) / levels);
+    uint8_t brightness = uvk_light_scaled(part, part);
 
     return (uint8_t)(brightness + (level > 0 && brightness == 0));
 }
@@ -31,7 +31,7 @@ static uint8_t brightness_of(struct uvk_lights *lights, uint8_t level)
 
 /* ---- the state --------------------------------------------------------------------------- */
 
-static void put_kept(const struct uvk_lit *lit, uint8_t kept[UVK_LIGHTS_KEPT])
+static UVK_ONE_COPY void put_kept(const struct uvk_lit *lit, uint8_t kept[UVK_LIGHTS_KEPT])
 {
     kept[0] = (uint8_t)(lit->level | (lit->off ? UVK_LIGHTS_OFF : 0u));
     kept[1] = lit->effect;
@@ -64,7 +64,7 @@ static void begin_anew(struct uvk_engine *engine, const struct uvk_light *before
 
 void uvk_lights_reload(struct uvk_engine *engine)
 {
-    struct uvk_lights *lights = &engine->lights;
+    struct uvk_lights *lights = UVK_NEAR(&engine->lights);
     struct uvk_light before = lights->set;
 
     memset(&lights->set, 0, sizeof lights->set);
@@ -276,7 +276,7 @@ static void show_lamps(struct uvk_engine *engine, struct uvk_port *port,
 
 static void pass_time(struct uvk_engine *engine)
 {
-    struct uvk_lights *lights = &engine->lights;
+    struct uvk_lights *lights = UVK_NEAR(&engine->lights);
     uint16_t ms = (uint16_t)(engine->now - lights->at);
 
     lights->at = engine->now;
@@ -292,7 +292,7 @@ static void pass_time(struct uvk_engine *engine)
 UVK_ONE_COPY void uvk_lights_show(struct uvk_engine *engine, enum uvk_light_shown kind,
                                   uint8_t lamp, struct uvk_colour colour, uint8_t seconds)
 {
-    struct uvk_shown *shown = &engine->lights.shown;
+    struct uvk_shown *shown = UVK_NEAR(&engine->lights.shown);
 
     shown->kind = (uint8_t)kind;
     shown->lamp = lamp;

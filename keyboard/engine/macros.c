@@ -8,7 +8,7 @@
 
 static void run_from(struct uvk_engine *engine, uint16_t row, uint8_t key)
 {
-    struct uvk_running *macro = &engine->macro;
+    struct uvk_running *macro = UVK_NEAR(&engine->macro);
 
     macro->on = true;
     macro->waits = false;
@@ -45,7 +45,7 @@ bool uvk_macro_is_between(const struct uvk_engine *engine)
     return engine->macro.held == 0 && !uvk_type_is_midway(engine);
 }
 
-void uvk_macro_hurry(struct uvk_engine *engine)
+UVK_ONE_COPY void uvk_macro_hurry(struct uvk_engine *engine)
 {
     engine->macro.until = engine->now;
 }
@@ -62,7 +62,7 @@ static void end(struct uvk_engine *engine)
 /* TIME from when it was first asked. */
 static bool wait(struct uvk_engine *engine, uint16_t time)
 {
-    struct uvk_running *macro = &engine->macro;
+    struct uvk_running *macro = UVK_NEAR(&engine->macro);
 
     if (!macro->waits) {
         macro->waits = true;
@@ -79,7 +79,7 @@ static bool wait(struct uvk_engine *engine, uint16_t time)
 static enum uvk_turn do_step(struct uvk_engine *engine, struct uvk_port *port,
                              const struct uvk_macro_step *step)
 {
-    struct uvk_running *macro = &engine->macro;
+    struct uvk_running *macro = UVK_NEAR(&engine->macro);
 
     switch (step->op) {
     case UVK_OP_PRESS:

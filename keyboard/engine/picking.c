@@ -61,7 +61,7 @@ static void pick_all(struct uvk_engine *engine, struct uvk_port *port)
 
 void uvk_consent_tick(struct uvk_engine *engine, struct uvk_port *port)
 {
-    struct uvk_consent *consent = &engine->door.consent;
+    struct uvk_consent *consent = UVK_NEAR(&engine->door.consent);
 
     if (consent->state == UVK_DOOR_CLOSED) {
         return;

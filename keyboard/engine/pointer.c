@@ -73,7 +73,7 @@ void uvk_pointer_sent(struct uvk_reports *reports)
 
 void uvk_pointer_held(struct uvk_engine *engine, const struct uvk_ways *ways)
 {
-    struct uvk_pointer *pointer = &engine->pointer;
+    struct uvk_pointer *pointer = UVK_NEAR(&engine->pointer);
     uint8_t fresh = (uint8_t)(ways->point & ~pointer->point);
 
     if (pointer->point == 0 && ways->point != 0) {
@@ -100,7 +100,7 @@ static uint16_t paced(uint16_t speed, uint8_t pace)
 }
 
 /* One millisecond nearer to full speed: SPEED in RAMP milliseconds. */
-static void speed_up(struct uvk_pointer *pointer, uint16_t speed, uint16_t ramp)
+static UVK_ONE_COPY void speed_up(struct uvk_pointer *pointer, uint16_t speed, uint16_t ramp)
 {
     if (ramp == 0 || pointer->speed >= speed) {
         pointer->speed = speed;
@@ -115,7 +115,7 @@ static void speed_up(struct uvk_pointer *pointer, uint16_t speed, uint16_t ramp)
 
 static void point_for_1ms(struct uvk_engine *engine)
 {
-    struct uvk_pointer *pointer = &engine->pointer;
+    struct uvk_pointer *pointer = UVK_NEAR(&engine->pointer);
 
     speed_up(pointer, engine->settings[UVK_SET_POINTER_SPEED],
              engine->settings[UVK_SET_POINTER_RAMP]);

@@ -50,7 +50,7 @@ static void take_effect(struct uvk_engine *engine)
 
     staging->present = staging->present == 0;
     staging->other = false;
-    use_image(engine, &staging->image);
+    use_image(engine, &staging->check.image);
     enter(staging, UVK_STAGED_TAKEN);
 }
 
@@ -74,11 +74,11 @@ static void look_at(struct uvk_engine *engine, const struct uvk_changes *changes
 {
     struct uvk_staging *staging = &engine->door.staging;
 
-    if (uvk_image_open_changed(&staging->image, &engine->image, changes) != UVK_OK) {
+    if (uvk_image_open_changed(&staging->check.image, &engine->image, changes) != UVK_OK) {
         refuse(staging, UVK_REFUSED_TABLE);
         return;
     }
-    uvk_check_begin(&staging->check, &staging->image);
+    uvk_check_begin(&staging->check);
     enter(staging, UVK_STAGED_CHECKING);
 }
 
@@ -112,7 +112,7 @@ void uvk_staging_forget(struct uvk_engine *engine)
     struct uvk_changes *changes = other_of(staging);
 
     uvk_changes_clear(changes, engine->image.bytes);
-    (void)uvk_image_open_changed(&staging->image, &engine->image, changes);
+    (void)uvk_image_open_changed(&staging->check.image, &engine->image, changes);
     enter(staging, UVK_STAGED_WAITING);
 }
 
@@ -137,14 +137,14 @@ static void check_on(struct uvk_staging *staging, uint16_t rows)
 
 #if UVK_USE_JOURNAL
 /* What is kept is looked at as if it had just come; False: nothing is kept. */
-static UVK_ONE_COPY bool read_kept(struct uvk_engine *engine, struct uvk_port *port)
+static bool read_kept(struct uvk_engine *engine, struct uvk_port *port)
 {
     struct uvk_staging *staging = &engine->door.staging;
     struct uvk_changes *changes = other_of(staging);
 
     if (uvk_journal_get(engine->door.setup.journal, port, UVK_RECORD_CHANGES,
-                             uvk_changes_bytes(changes),
-                             UVK_CHANGES_HEAD + UVK_LIVE_ROOM) < UVK_CHANGES_HEAD) {
+                        uvk_changes_bytes(changes),
+                        UVK_CHANGES_HEAD + UVK_LIVE_ROOM) < UVK_CHANGES_HEAD) {
         return false;
     }
     staging->changes[staging->present].serial = changes->serial;

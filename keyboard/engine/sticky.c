@@ -42,7 +42,7 @@ static void layer_down(struct uvk_engine *engine, uint8_t op, uint8_t layer)
 
 void uvk_sticky_down(struct uvk_engine *engine, uvk_action action)
 {
-    struct uvk_sticky *sticky = &engine->sticky;
+    struct uvk_sticky *sticky = UVK_NEAR(&engine->sticky);
     uint8_t op = uvk_action_how(action);
     uint8_t low = uvk_action_what(action);
 

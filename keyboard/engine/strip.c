@@ -7,8 +7,8 @@
 
 /* A colour of a lamp takes 20 mA in full, and a lamp 1 mA besides. Sums of colours are counted
  * in quarters: so those of 255 lamps fit 16 bits. */
-#define QUARTERS_FOR_16MA 51u /* 16 x 255 / 20 / 4 */
-#define DARK_MA           1u
+#define QUARTERS(ma) ((uint16_t)(3u * (ma) + 3u * (ma) / 16u)) /* 255 / 20 / 4 of each mA */
+#define DARK_MA      1u
 
 /* Of a period: a key that was let go has faded. And: its ring is beyond every board. */
 #define FADES_IN_BITS 6 /* a quarter of a period, in 255 steps */
@@ -62,9 +62,9 @@ static bool is_touched(const struct uvk_strip_state *strip, const struct uvk_str
 }
 
 /* From here a ring spreads. */
-void uvk_strip_press(struct uvk_engine *engine, uint8_t at)
+UVK_ONE_COPY void uvk_strip_press(struct uvk_engine *engine, uint8_t at)
 {
-    struct uvk_strip_state *strip = &engine->strip;
+    struct uvk_strip_state *strip = UVK_NEAR(&engine->strip);
 
     strip->presses++;
     strip->origin = at;
@@ -103,7 +103,7 @@ static void let_glow(struct uvk_engine *engine, uint8_t at, const struct uvk_str
 static struct uvk_colour colour_of(struct uvk_engine *engine, uint8_t effect, uint8_t at,
                                    const struct uvk_strip_lamp *place)
 {
-    const struct uvk_shown *shown = &engine->lights.shown;
+    const struct uvk_shown *shown = UVK_NEAR(&engine->lights.shown);
     struct uvk_colour colour;
 
     if (shown->kind == UVK_SHOWN_ALL) {
@@ -135,7 +135,7 @@ static void put_colour(struct uvk_strip_state *strip, uint8_t own, struct uvk_co
 
 static void begin_frame(struct uvk_engine *engine, const struct uvk_light_view *view)
 {
-    struct uvk_strip_state *strip = &engine->strip;
+    struct uvk_strip_state *strip = UVK_NEAR(&engine->strip);
     uint16_t phase = (uint16_t)(engine->lights.phase >> 8);
     uint16_t fade = (uint16_t)((uint16_t)(phase - strip->began) >> FADES_IN_BITS);
 
@@ -149,12 +149,31 @@ static void begin_frame(struct uvk_engine *engine, const struct uvk_light_view *
     strip->of_layer = uvk_image_colour(&engine->image, view->layer, &strip->base);
 }
 
+/* Of 256 parts of SUM, so many are MOST, which is less: a small chip divides slowly, and only
+ * 16 bits by 16. */
+static uint8_t parts_of(uint16_t most, uint16_t sum)
+{
+    uint8_t parts = 0;
+
+    for (uint8_t i = 0; i < 8; i++) {
+        bool over = (most & 0x8000u) != 0;
+        most = (uint16_t)(most << 1);
+        parts = (uint8_t)(parts << 1);
+        if (over || most >= sum) {
+            most = (uint16_t)(most - sum);
+            parts++;
+        }
+    }
+    return parts;
+}
+
 /* The scale at which the frame takes no more than it may; BRIGHTNESS, if that is less. */
 static uint8_t scale_of(const struct uvk_engine *engine, uint8_t brightness, uint8_t own)
 {
-    const struct uvk_strip_state *strip = &engine->strip;
+    uint16_t sum = engine->strip.sum;
     uint16_t limit = engine->lights.set.limit;
-    uint32_t most;
+    uint16_t most;
+    uint8_t parts;
 
 #if UVK_USE_LINK
     if (engine->pair.linked) {
@@ -164,13 +183,12 @@ static uint8_t scale_of(const struct uvk_engine *engine, uint8_t brightness, uin
     if (limit <= own * DARK_MA) {
         return 0;
     }
-    most = (uint32_t)(limit - own * DARK_MA) * QUARTERS_FOR_16MA / 16u;
-    /* of 256 parts, as uvk_light_scaled takes them */
-    if (most * 256u >= (uint32_t)strip->sum * (brightness + 1u)) {
+    most = QUARTERS(limit - own * DARK_MA);
+    if (most >= sum) {
         return brightness;
     }
-    most = most * 256u / strip->sum;
-    return (uint8_t)(most > 0 ? most - 1u : 0);
+    parts = parts_of(most, sum); /* as uvk_light_scaled takes them: one more than the scale */
+    return parts > brightness ? brightness : (uint8_t)(parts - (parts > 0));
 }
 
 static UVK_ONE_COPY void send(struct uvk_engine *engine, struct uvk_port *port, uint8_t scale,

@@ -45,7 +45,7 @@ static void lift(struct uvk_running *macro, uint8_t mods)
 static void stroke_down(struct uvk_engine *engine, struct uvk_port *port,
                         const struct stroke *stroke)
 {
-    struct uvk_running *macro = &engine->macro;
+    struct uvk_running *macro = UVK_NEAR(&engine->macro);
 
     lift(macro, (uint8_t)(macro->kept | stroke->mods));
     if (uvk_action_down(engine, port, macro->key, UVK_HOLD_MACRO,

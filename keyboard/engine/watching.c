@@ -5,7 +5,7 @@
 
 #if UVK_USE_LIVE
 
-void uvk_watching_set(struct uvk_engine *engine, uint8_t mask)
+UVK_ONE_COPY void uvk_watching_set(struct uvk_engine *engine, uint8_t mask)
 {
     struct uvk_watching *watching = &engine->door.watching;
 
@@ -18,7 +18,7 @@ void uvk_watching_set(struct uvk_engine *engine, uint8_t mask)
  * none. Then the event only takes its number, and what waits has numbers without a gap. */
 static uint8_t *tell(struct uvk_engine *engine, uint8_t kind, uint8_t key, uint16_t at)
 {
-    struct uvk_watching *watching = &engine->door.watching;
+    struct uvk_watching *watching = UVK_NEAR(&engine->door.watching);
     uint8_t *event;
 
     if ((watching->mask & uvk_bit(kind)) == 0) {

@@ -12,9 +12,9 @@ static void keep_lights(struct uvk_usb *usb)
 {
     uint8_t kept[UVK_LIGHTS_KEPT];
 
-    if (uvk_lights_to_keep(usb->engine, kept) &&
+    if (uvk_lights_to_keep(uvk_usb_engine(usb), kept) &&
         uvk_journal_put(usb->journal, UVK_RECORD_LIGHTS, kept, UVK_LIGHTS_KEPT)) {
-        uvk_lights_are_kept(usb->engine, kept);
+        uvk_lights_are_kept(uvk_usb_engine(usb), kept);
     }
 }
 
@@ -24,7 +24,7 @@ void uvk_kept_start(struct uvk_usb *usb, struct uvk_port *port)
     uint8_t size =
         (uint8_t)uvk_journal_get(usb->journal, port, UVK_RECORD_LIGHTS, kept, UVK_LIGHTS_KEPT);
 
-    uvk_lights_restore(usb->engine, kept, size);
+    uvk_lights_restore(uvk_usb_engine(usb), kept, size);
 }
 
 #else
@@ -45,7 +45,7 @@ void uvk_kept_start(struct uvk_usb *usb, struct uvk_port *port)
 void uvk_kept_tick(struct uvk_usb *usb, struct uvk_port *port)
 {
     if (usb->journal != NULL) {
-        bool idle = uvk_engine_idle(usb->engine);
+        bool idle = uvk_engine_idle(uvk_usb_engine(usb));
         usb->quiet = idle ? (uint16_t)(usb->quiet + (usb->quiet < REST_MS)) : 0;
         keep_lights(usb);
         uvk_journal_task(usb->journal, port, 1, usb->quiet == REST_MS);

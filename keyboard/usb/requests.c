@@ -29,8 +29,8 @@ static UVK_ONE_COPY void begin_answer(struct uvk_usb *usb, const struct uvk_setu
     usb->left = usb->ends_short ? size : setup->length;
 }
 
-static bool send_rom(struct uvk_usb *usb, const struct uvk_setup *setup, uvk_image_bytes bytes,
-                     uint16_t size)
+static UVK_ONE_COPY bool send_rom(struct uvk_usb *usb, const struct uvk_setup *setup,
+                                  uvk_image_bytes bytes, uint16_t size)
 {
     if (!bytes) {
         return false;
@@ -117,7 +117,7 @@ static bool get_report_descriptor(struct uvk_usb *usb, const struct uvk_setup *s
 /* As a string descriptor (USB 2.0, 9.6.7), in hexadecimal digits. */
 static bool send_serial(struct uvk_usb *usb, const struct uvk_setup *setup)
 {
-    uint32_t serial = uvk_door_serial(usb->engine);
+    uint32_t serial = uvk_door_serial(uvk_usb_engine(usb));
     uint8_t *at = usb->answer;
 
     *at++ = 2u + 2u * SERIAL_DIGITS;
@@ -177,7 +177,7 @@ static bool get_report(struct uvk_usb *usb, const struct uvk_setup *setup)
     }
     if (setup->value_high == REPORT_INPUT && id < UVK_REPORTS &&
         uvk_report_interface((enum uvk_report)id) == setup->index) {
-        size = uvk_engine_report(usb->engine, (enum uvk_report)id, usb->answer);
+        size = uvk_engine_report(uvk_usb_engine(usb), (enum uvk_report)id, usb->answer);
     }
     return size > 0 && send_answer(usb, setup, size);
 }
@@ -219,7 +219,7 @@ static bool tell_halves(struct uvk_usb *usb, const struct uvk_setup *setup)
     const uint16_t erased = 0;
 #endif
 
-    uvk_half_tell(usb->engine, erased, usb->answer);
+    uvk_half_tell(uvk_usb_engine(usb), erased, usb->answer);
     return send_answer(usb, setup, UVK_HALF_TOLD);
 }
 #endif

@@ -11,7 +11,7 @@ void uvk_usb_reset(struct uvk_usb *usb)
     memset((uint8_t *)usb + kept, 0, sizeof *usb - kept);
     usb->protocol = 1;
 #if UVK_USE_LIVE
-    uvk_door_close(usb->engine);
+    uvk_door_close(uvk_usb_engine(usb));
 #endif
 }
 
@@ -92,7 +92,8 @@ void uvk_usb_tick(struct uvk_usb *usb)
             bool boot = i == 0;
             usb->idle_ms[i] = 0;
             if (boot != (usb->protocol != 0)) {
-                uvk_engine_repeat(usb->engine, boot ? UVK_REPORT_BOOT : UVK_REPORT_KEYS);
+                uvk_engine_repeat(uvk_usb_engine(usb),
+                                  boot ? UVK_REPORT_BOOT : UVK_REPORT_KEYS);
             }
         }
     }

@@ -59,7 +59,8 @@ static unsigned look(const struct uvk_image *image, uint16_t count, enum uvk_che
     struct uvk_check check;
     unsigned rounds = 0;
 
-    uvk_check_begin(&check, image);
+    check.image = *image;
+    uvk_check_begin(&check);
     do {
         *checked = uvk_check_go(&check, count);
         rounds++;

@@ -277,8 +277,7 @@ struct uvk_staging {
     bool other;      /* changes of another image are kept */
     uint16_t ms;     /* in this state */
     struct uvk_changes changes[2];
-    struct uvk_image image; /* as staged */
-    struct uvk_check check;
+    struct uvk_check check; /* of the image as staged */
 };
 
 struct uvk_watching {

@@ -56,7 +56,7 @@ static void pass(void)
 static UVK_ONE_COPY void one_millisecond(void)
 {
     port.time_us += 1000;
-    uvk_usb_tick(&port.usb);
+    uvk_usb_tick(UVK_NEAR(&port.usb));
     uvk_kept_tick(&port.usb, &port);
     uvk_live_tick(&port.usb, &port);
     if (uvk_pair_tick(&port.usb, &port, port.time_us)) {
@@ -73,11 +73,11 @@ static void start_journal(void)
 {
 #if UVK_USE_JOURNAL
     port.usb.journal = &port.journal;
-    (void)uvk_journal_open(&port.journal, &port, UVK_BOARD_PRINT);
+    (void)uvk_journal_open(UVK_NEAR(&port.journal), &port, UVK_BOARD_PRINT);
 #endif
 }
 
-static UVK_ONE_COPY void start_live(void)
+static void start_live(void)
 {
 #if UVK_USE_LIVE
     uvk_live_start(&port.usb, &port, uvk_keymap_image + uvk_keymap_image_size,

@@ -16,7 +16,7 @@ bool uvk_port_memory_ready(struct uvk_port *self)
     return !(EECR & _BV(EEPE));
 }
 
-uint8_t uvk_port_memory_read(struct uvk_port *self, uint16_t at)
+UVK_ONE_COPY uint8_t uvk_port_memory_read(struct uvk_port *self, uint16_t at)
 {
     while (!uvk_port_memory_ready(self)) {
     }
@@ -26,7 +26,7 @@ uint8_t uvk_port_memory_read(struct uvk_port *self, uint16_t at)
 }
 
 /* The two writes within four cycles of one another. */
-static void begin(uint16_t at, uint8_t byte, uint8_t mode)
+static UVK_ONE_COPY void begin(uint16_t at, uint8_t byte, uint8_t mode)
 {
     EEAR = at;
     EEDR = byte;

@@ -1,0 +1,12 @@
+/* crc16.c - see crc16.h. Eight bits at once, without a table. */
+#include "crc16.h"
+
+#include "uvrek/config.h"
+
+UVK_ONE_COPY uint16_t crc16_step(uint16_t crc, uint8_t byte)
+{
+    uint8_t mixed = (uint8_t)((crc >> 8) ^ byte);
+
+    mixed ^= (uint8_t)(mixed >> 4);
+    return (uint16_t)(crc << 8 ^ (uint16_t)mixed << 12 ^ (uint16_t)mixed << 5 ^ mixed);
+}
