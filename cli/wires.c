@@ -121,7 +121,8 @@ static const GOptionEntry options[] = {
     {"chip", 0, 0, G_OPTION_ARG_STRING, &wishes.chip,
      "Nothing is known but the chip: learn the board, and write it to FILE, a new one", "CHIP"},
     {"link", 0, 0, G_OPTION_ARG_NONE, &wishes.link,
-     "Learn only the cable between the two halves, and the main half: a probe is in each", NULL},
+     "Learn only the cable between the two halves, and the main half: a probe is in each",
+     NULL},
     {"only", 0, 0, G_OPTION_ARG_STRING, &wishes.only, "Ask for these keys only", "r0c1,r0c2"},
     {"dry-run", 0, 0, G_OPTION_ARG_NONE, &wishes.dry_run,
      "Show what would be corrected; the file stays as it is", NULL},
@@ -174,6 +175,12 @@ static int run(int count, char **files)
     int status;
 
     (void)count;
+    if (wishes.link && (wishes.only != NULL || wishes.chip != NULL)) {
+        complain("--link asks for no keys: leave %s out",
+                 wishes.only != NULL ? "--only"
+                                     : "--chip, and type link when that is asked for");
+        return STATUS_NOT_DONE;
+    }
     if (wishes.chip != NULL) {
         return learn_board(&wishes.live, wishes.chip, files[0]);
     }

@@ -62,6 +62,9 @@ void uvk_lights_follow(struct uvk_engine *engine, struct uvk_port *port);
 /* How bright LEVEL is of LEVELS, as the eye sees it: 0 is dark, 255 in full. */
 uint8_t uvk_light_brightness(uint8_t level, uint8_t levels);
 
+/* PART of WHOLE, which is more, in 256 parts. */
+uint8_t uvk_light_parts(uint16_t part, uint16_t whole);
+
 /* A colour of which SCALE (0 dark, 255 in full) is shown. */
 static inline uint8_t uvk_light_scaled(uint8_t colour, uint8_t scale)
 {

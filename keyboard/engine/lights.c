@@ -10,10 +10,27 @@
 
 /* ---- brightness -------------------------------------------------------------------------- */
 
+/* A small chip divides slowly, and by code of its own for each width. */
+UVK_ONE_COPY uint8_t uvk_light_parts(uint16_t part, uint16_t whole)
+{
+    uint8_t parts = 0;
+
+    for (uint8_t i = 0; i < 8; i++) {
+        bool over = (part & 0x8000u) != 0;
+        part = (uint16_t)(part << 1);
+        parts = (uint8_t)(parts << 1);
+        if (over || part >= whole) {
+            part = (uint16_t)(part - whole);
+            parts++;
+        }
+    }
+    return parts;
+}
+
 /* The eye sees twice the light as less than twice as bright: levels go up by their squares. */
 uint8_t uvk_light_brightness(uint8_t level, uint8_t levels)
 {
-    uint8_t part = (uint8_t)((uint16_t)(level * UINT8_MAX) / levels);
+    uint8_t part = level < levels ? uvk_light_parts(level, levels) : UINT8_MAX;
     uint8_t brightness = uvk_light_scaled(part, part);
 
     return (uint8_t)(brightness + (level > 0 && brightness == 0));

@@ -149,24 +149,6 @@ static void begin_frame(struct uvk_engine *engine, const struct uvk_light_view *
     strip->of_layer = uvk_image_colour(&engine->image, view->layer, &strip->base);
 }
 
-/* Of 256 parts of SUM, so many are MOST, which is less: a small chip divides slowly, and only
- * 16 bits by 16. */
-static uint8_t parts_of(uint16_t most, uint16_t sum)
-{
-    uint8_t parts = 0;
-
-    for (uint8_t i = 0; i < 8; i++) {
-        bool over = (most & 0x8000u) != 0;
-        most = (uint16_t)(most << 1);
-        parts = (uint8_t)(parts << 1);
-        if (over || most >= sum) {
-            most = (uint16_t)(most - sum);
-            parts++;
-        }
-    }
-    return parts;
-}
-
 /* The scale at which the frame takes no more than it may; BRIGHTNESS, if that is less. */
 static uint8_t scale_of(const struct uvk_engine *engine, uint8_t brightness, uint8_t own)
 {
@@ -187,7 +169,7 @@ static uint8_t scale_of(const struct uvk_engine *engine, uint8_t brightness, uin
     if (most >= sum) {
         return brightness;
     }
-    parts = parts_of(most, sum); /* as uvk_light_scaled takes them: one more than the scale */
+    parts = uvk_light_parts(most, sum); /* as uvk_light_scaled takes them: one more than the scale */
     return parts > brightness ? brightness : (uint8_t)(parts - (parts > 0));
 }
 

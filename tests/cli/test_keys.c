@@ -275,6 +275,8 @@ static void mistakes_are_told(void **state)
            "the board has no wire 'c9'");
     expect(TOOLS "uvrek bench --wire-fault 'loose c1' subtitle-desk.uvk < /dev/null", 2, "",
            "  open r2: a wire reaches no pin\n");
+    expect(TOOLS "uvrek wires --link --only r0c0 ferry26.uvk", 2, "",
+           "--link asks for no keys: leave --only out");
     expect(TOOLS "uvrek wires --chip z80 new.uvk", 2, "", "no chip is called 'z80'");
     expect(TOOLS "uvrek wires --chip rp2040 reel20.uvk", 2, "", "reel20.uvk is there already");
     expect(TOOLS "uvrek flash --probe --dry-run --chip rp2040", 0,
