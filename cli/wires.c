@@ -176,9 +176,8 @@ static int run(int count, char **files)
 
     (void)count;
     if (wishes.link && (wishes.only != NULL || wishes.chip != NULL)) {
-        complain("--link asks for no keys: leave %s out",
-                 wishes.only != NULL ? "--only"
-                                     : "--chip, and type link when that is asked for");
+        complain(wishes.only != NULL ? "--link asks for no keys: leave --only out"
+                                     : "with --chip, type link when it asks: leave --link out");
         return STATUS_NOT_DONE;
     }
     if (wishes.chip != NULL) {
