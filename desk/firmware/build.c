@@ -88,6 +88,7 @@ static char *compile_code(struct compiler *compiler, GError **error)
     GPtrArray *files = sources_list(compiler, error);
     GPtrArray *objects = g_ptr_array_new_with_free_func(g_free);
     char *joined = NULL;
+    char *near = NULL;
     bool well = files != NULL;
 
     for (guint i = 0; well && i < files->len; i++) {
@@ -99,9 +100,13 @@ static char *compile_code(struct compiler *compiler, GError **error)
         g_ptr_array_add(objects, NULL);
         joined = compiler_join(compiler, (char **)objects->pdata, error);
     }
+    if (joined != NULL) {
+        near = compiler_near(compiler, joined, error);
+    }
+    g_free(joined);
     g_ptr_array_free(objects, TRUE);
     g_clear_pointer(&files, g_ptr_array_unref);
-    return joined;
+    return near;
 }
 
 /* Compile and link; the ELF file, NULL: *ERROR. */

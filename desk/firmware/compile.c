@@ -31,10 +31,12 @@ static const char *const join_flags[] = {"-Os",
                                          "-nostdlib",
                                          "-Wl,--unique=.init*",
                                          NULL};
+/* Functions in another order, and nothing else. */
+static const char *const near_flags[] = {"-r", "-nostdlib", NULL};
 /* The linker takes what is larger than the chip: what does not fit is told by us, with the
  * numbers. */
 static const char *const link_flags[] = {"-Os", "-Wl,--gc-sections", NULL};
-static const char *const *const all_flags[] = {flags, join_flags, link_flags};
+static const char *const *const all_flags[] = {flags, join_flags, near_flags, link_flags};
 
 /* ---- hashes ----------------------------------------------------------------------- */
 
@@ -376,6 +378,45 @@ char *compiler_join(struct compiler *compiler, char **objects, GError **error)
     g_free(all);
     g_free(hash);
     return joined;
+}
+
+/* The script is kept beside what it is for. */
+static bool put_near(struct compiler *compiler, const char *whole, const char *near,
+                     const char *script, GError **error)
+{
+    char *object = g_build_filename(compiler->cache, whole, NULL);
+    char *path = g_build_filename(compiler->cache, script, NULL);
+    char *text = near_script(object, compiler->chip, error);
+    bool good = text != NULL && kept_text(path, text, error);
+
+    if (good) {
+        GPtrArray *command = new_command(compiler, near_flags);
+        g_ptr_array_add(command, g_strconcat("-Wl,-T,", script, NULL));
+        g_ptr_array_add(command, g_strdup(whole));
+        good = make_file(compiler, command, near, "engine and port", error);
+        g_ptr_array_free(command, TRUE);
+    }
+    g_free(text);
+    g_free(path);
+    g_free(object);
+    return good;
+}
+
+char *compiler_near(struct compiler *compiler, const char *whole, GError **error)
+{
+    char *hash = hash_of(compiler->identity, whole, NULL);
+    char *near = g_strconcat(hash, "-near.o", NULL);
+    char *script = g_strconcat(hash, "-near.ld", NULL);
+
+    if (compiler->chip->near_call == 0) {
+        g_free(near);
+        near = g_strdup(whole);
+    } else if (!is_kept(compiler, near) && !put_near(compiler, whole, near, script, error)) {
+        g_clear_pointer(&near, g_free);
+    }
+    g_free(script);
+    g_free(hash);
+    return near;
 }
 
 /* The path of the chip's linker script; NULL: it has none. */

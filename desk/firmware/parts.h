@@ -71,8 +71,18 @@ char *compiler_object(struct compiler *compiler, const char *file, const char *t
  * name in the cache, or NULL. */
 char *compiler_join(struct compiler *compiler, char **objects, GError **error);
 
+/* WHOLE, what was joined, with its functions in an order that makes calls short, where the chip
+ * has short ones. The name of the object in the cache, or NULL. */
+char *compiler_near(struct compiler *compiler, const char *whole, GError **error);
+
 /* Link OBJECTS (NULL-terminated). The path of the ELF file; beside it is its map. */
 char *compiler_link(struct compiler *compiler, char **objects, bool *linked, GError **error);
+
+/* ---- near.c ---- */
+
+/* A linker script that puts the functions of OBJECT, each of which has a section, in an order
+ * in which few calls are far for CHIP. Freed with g_free. NULL: *ERROR. */
+char *near_script(const char *object, const struct uvk_chip *chip, GError **error);
 
 /* ---- sources.c ---- */
 

@@ -9,6 +9,7 @@ static const struct {
     const char *label, *part;
 } labels[] = {
     {"keymap", "the keymap itself"},
+    {"near", "engine and port"},
     {"whole", "engine and port"},
 };
 

@@ -50,6 +50,8 @@ struct uvk_chip {
     uint32_t page;       /* bytes that are written at once */
     uint32_t ram;        /* bytes */
     uint16_t machine;    /* as ELF files name it (e_machine) */
+    uint8_t call_type;   /* and a call (r_info); of no account where NEAR_CALL is 0 */
+    uint16_t near_call;  /* bytes that a shorter call reaches either way; 0: all are alike */
     uint32_t flash_at;   /* where flash and RAM begin in files of its compiler */
     uint32_t ram_at;
     uint32_t stack;       /* bytes kept for the stack where it cannot be told from the code */

@@ -893,7 +893,7 @@ static void files_are_flashed_and_explained(void **state)
            " && uvrek explain $SCRATCH/made/boards-desk.hex",
            0,
            "for the ATmega32U4\n  Uvrek 0.1.0: the keymap desk for the board tidepad12\n"
-           "  it fits: 50 % of the flash\n",
+           "  it fits: 49 % of the flash\n",
            NULL);
     expect("cd $SCRATCH && F=$SCRATCH/made/boards-desk.bin; printf 'tap s\\n' |"
            "uvrek bench --empty --serial $SCRATCH/made-port " SOURCE_FOLDER "/" DEMO

@@ -29,8 +29,8 @@ static bool one_chip(void)
 
 /* ---- keys ------------------------------------------------------------------------------- */
 
-/* With a FAULT ("": none), by the keyboard's own firmware, or by a probe, which asks for no
- * consent: where wires are wrong the keys that a keyboard asks for may not come. */
+/* With a FAULT ("": none; of r0c0), by the keyboard's own firmware, or by a probe, which asks
+ * for no consent: where wires are wrong the keys that a keyboard asks for may not come. */
 static void tried(const char *fault, const char *firmware, int status, const char *out)
 {
     bool probe = strcmp(firmware, "probe") == 0;
@@ -38,7 +38,7 @@ static void tried(const char *fault, const char *firmware, int status, const cha
         TOOLS "bench subtitle-desk %s %s%s%s && %s && try_keys subtitle-desk.uvk " TIDEPAD
               " %s; S=$?; tail -n 9 tried; exec 7>&-; wait $B; exit $S",
         probe ? "--probe" : "", fault[0] != '\0' ? "--wire-fault '" : "", fault,
-        fault[0] != '\0' ? "'" : "", probe ? "true" : "consent subtitle-desk.uvk",
+        fault[0] != '\0' ? "'" : "", probe ? "true" : "consent subtitle-desk.uvk r0c0 r0c1",
         probe ? "" : "=jog");
 
     expect(command, status, out, NULL);

@@ -180,6 +180,37 @@ static void what_has_not_changed_is_not_compiled(void **state)
     uvk_firmware_free(first);
 }
 
+/* The same objects in the order of the compiler take more: calls are longer. */
+static void functions_stand_near_those_that_call_them(void **state)
+{
+    struct uvk_program *program = shipped("subtitle-desk");
+    char *cache = g_build_filename(scratch_folder(), "near", NULL);
+    struct uvk_build_options options = {NULL, NULL, cache};
+    GError *error = NULL;
+    struct uvk_firmware *firmware = uvk_build(program, &options, &error);
+    char *command = g_strdup_printf(
+        "sh -c 'cd \"%s\" && avr-gcc -mmcu=atmega32u4 -Os -Wl,--gc-sections -mrelax *-whole.o "
+        "*-keymap.o -o plain.elf && avr-objcopy -O binary plain.elf plain.bin'",
+        cache);
+    char *path = g_build_filename(cache, "plain.bin", NULL);
+    char *plain = NULL;
+    gsize size = 0;
+    int status = -1;
+
+    (void)state;
+    assert_null(error);
+    assert_true(g_spawn_command_line_sync(command, NULL, NULL, &status, NULL));
+    assert_int_equal(status, 0);
+    assert_true(g_file_get_contents(path, &plain, &size, NULL));
+    assert_in_range(firmware->size + 100, 10000, size);
+    g_free(plain);
+    g_free(path);
+    g_free(command);
+    uvk_firmware_free(firmware);
+    g_free(cache);
+    uvk_program_free(program);
+}
+
 /* What the file of a FORM holds; NULL: none was written. */
 static char *file_of(const struct uvk_firmware *firmware, const char *form, gsize *size)
 {
@@ -484,6 +515,7 @@ int main(void)
         cmocka_unit_test(file_is_written_whole_or_not_at_all),
         cmocka_unit_test(configuration_follows_the_keymap),
         cmocka_unit_test(what_has_not_changed_is_not_compiled),
+        cmocka_unit_test(functions_stand_near_those_that_call_them),
         cmocka_unit_test(files_hold_the_same_code),
         cmocka_unit_test(uf2_is_for_the_chip),
         cmocka_unit_test(parts_add_up_to_the_whole),
