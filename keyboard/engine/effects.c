@@ -3,6 +3,23 @@
 
 #if UVK_USE_LIGHTS
 
+/* A small chip divides slowly, and by code of its own for each width. */
+UVK_ONE_COPY uint8_t uvk_light_parts(uint16_t part, uint16_t whole)
+{
+    uint8_t parts = 0;
+
+    for (uint8_t i = 0; i < 8; i++) {
+        bool over = (part & 0x8000u) != 0;
+        part = (uint16_t)(part << 1);
+        parts = (uint8_t)(parts << 1);
+        if (over || part >= whole) {
+            part = (uint16_t)(part - whole);
+            parts++;
+        }
+    }
+    return parts;
+}
+
 /* Up and down again, by squares: as even to the eye as the levels are. */
 uint8_t uvk_effect_breath(uint16_t phase)
 {
