@@ -23,30 +23,40 @@ static char *halves_text(const struct uvk_board *board, const struct uvk_halves_
     unsigned all = told->good + told->broken;
     const char *trouble = uvk_half_trouble_text(told->trouble);
 
-    return trouble != NULL
-               ? g_strdup(trouble)
-               : g_strdup_printf(
-                     "halves: this is %s, the main one; %s answers; %u of %u of its "
-                     "frames came damaged",
-                     board->halves[told->second].name, board->halves[!told->second].name,
-                     told->broken, all);
+    if (trouble != NULL) {
+        return g_strdup_printf("%s%s", trouble,
+                               told->trouble == UVK_HALF_ALONE
+                                   ? ". A probe in each half tells which: uvrek wires --link"
+                                   : "");
+    }
+    return g_strdup_printf("halves: this is %s, the main one; %s answers; %u of %u of its "
+                           "frames came damaged",
+                           board->halves[told->second].name, board->halves[!told->second].name,
+                           told->broken, all);
 }
 
-/* A keyboard that is asked in vain says nothing of its halves. */
+/* By the cable of the live door, whose control pipe a kernel's driver may keep for itself: then
+ * by one of its own. A keyboard that is asked in vain says nothing of its halves. */
 static void ask_halves(struct trying *trying, const char *where)
 {
     const struct uvk_board *board = trying->session->program->board;
+    struct uvk_live *live = trying->session->live;
     struct uvk_halves_told told;
     struct uvk_cable *cable;
+    bool answered;
 
     if (uvk_one_controller(board) || trying->probe) {
         return;
     }
-    cable = uvk_cable_open(where, uvk_live_name(trying->session->live), UVK_CONTROL_PIPE, NULL);
-    if (cable != NULL && uvk_halves_ask(cable, &told, NULL)) {
+    answered = uvk_halves_ask(uvk_live_cable(live), &told, NULL);
+    if (!answered) {
+        cable = uvk_cable_open(where, uvk_live_name(live), UVK_CONTROL_PIPE, NULL);
+        answered = cable != NULL && uvk_halves_ask(cable, &told, NULL);
+        uvk_cable_close(cable);
+    }
+    if (answered) {
         trying->halves = halves_text(board, &told);
     }
-    uvk_cable_close(cable);
 }
 
 bool trying_begin(struct trying *trying, const char *half_name, GError **error)

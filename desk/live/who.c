@@ -171,6 +171,11 @@ const char *uvk_live_name(const struct uvk_live *live)
     return live->name;
 }
 
+struct uvk_cable *uvk_live_cable(const struct uvk_live *live)
+{
+    return live->cable;
+}
+
 /* ---- the list ---------------------------------------------------------------------------- */
 
 static void free_found(gpointer data)

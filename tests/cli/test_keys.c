@@ -84,6 +84,25 @@ static void a_fault_of_the_other_half_is_found(void **state)
            "at that wire and its pin\n"
            "23 of 26 keys and 2 of 2 turns of knobs have come\n",
            NULL);
+    expect("sed -n 2p $SCRATCH/tried", 0,
+           "halves: this is left, the main one; right answers; 0 of ", NULL);
+}
+
+/* The keyboard itself only knows that nothing comes. */
+static void a_wrong_cable_is_told_at_once(void **state)
+{
+    (void)state;
+    if (one_chip()) {
+        return;
+    }
+    expect(TOOLS
+           "sed -i 's/^keymap .* {$/&\n  live { room 256 }/' translator.uvk; "
+           "bench translator --wire-fault cable && consent translator.uvk right left.r0c0 "
+           "&& try_keys translator.uvk left.r0c1; sed -n 2p tried" END,
+           0,
+           "nothing comes from the other half: the cable is out, or crossed, or the other half "
+           "is off. A probe in each half tells which: uvrek wires --link\n",
+           NULL);
 }
 
 static void what_comes_is_told_as_json(void **state)
@@ -391,6 +410,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(faults_are_found_by_trying_the_keys),
         cmocka_unit_test(a_fault_of_the_other_half_is_found),
+        cmocka_unit_test(a_wrong_cable_is_told_at_once),
         cmocka_unit_test(what_comes_is_told_as_json),
         cmocka_unit_test(presses_go_back_when_the_desk_is_gone),
         cmocka_unit_test(wirings_are_learned_and_written),
