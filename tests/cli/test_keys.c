@@ -96,7 +96,7 @@ static void a_wrong_cable_is_told_at_once(void **state)
         return;
     }
     expect(TOOLS
-           "sed -i 's/^keymap .* {$/&\n  live { room 256 }/' translator.uvk; "
+           "sed -i 's/^keymap .* {$/&\\n  live { room 256 }/' translator.uvk; "
            "bench translator --wire-fault cable && consent translator.uvk right left.r0c0 "
            "&& try_keys translator.uvk left.r0c1; sed -n 2p tried" END,
            0,
