@@ -149,8 +149,8 @@ static unsigned random_below(struct graph *graph, unsigned limit)
     return (unsigned)((uint64_t)graph->random * limit >> 32);
 }
 
-/* How many calls are far in ORDER. */
-static unsigned far_calls(const struct graph *graph, const unsigned *order)
+/* How many calls are far in ORDER; counted as far as one more than MOST. */
+static unsigned far_calls(const struct graph *graph, const unsigned *order, unsigned most)
 {
     unsigned at = 0;
     unsigned far = 0;
@@ -160,7 +160,7 @@ static unsigned far_calls(const struct graph *graph, const unsigned *order)
         function->start = at;
         at += function->size;
     }
-    for (guint i = 0; i < graph->calls->len; i++) {
+    for (guint i = 0; i < graph->calls->len && far <= most; i++) {
         const struct call *call = &g_array_index(graph->calls, struct call, i);
         unsigned from = function_at(graph, call->from)->start + call->at;
         unsigned to = function_at(graph, call->to)->start;
@@ -199,14 +199,14 @@ static unsigned *find_order(struct graph *graph)
     for (unsigned i = 0; i < all; i++) {
         order[i] = i;
     }
-    best = far_calls(graph, order);
+    best = far_calls(graph, order, UINT_MAX - 1u);
     for (unsigned i = 0; i < MOVES && best > 0; i++) {
         unsigned at = random_below(graph, all);
         unsigned count = 1u + random_below(graph, TOGETHER);
         unsigned far;
         count = MIN(count, all - at);
         move(order, moved, all, at, count, random_below(graph, all - count + 1u));
-        far = far_calls(graph, moved);
+        far = far_calls(graph, moved, best);
         if (far <= best) {
             unsigned *kept = order;
             order = moved;
