@@ -831,7 +831,7 @@ static void assert_red(const struct ends *ends, unsigned side, uint8_t first, ui
 
 static void assert_as_ever(const struct ends *ends, unsigned side)
 {
-    const uint8_t green[] = {0, 63, 0, 0, 63, 0}; /* half as bright, as the eye sees it */
+    const uint8_t green[] = {0, 64, 0, 0, 64, 0}; /* half as bright, as the eye sees it */
 
     assert_memory_equal(ends->pair.sides[side].port.strip, green, sizeof green);
 }
