@@ -103,16 +103,6 @@ enum uvk_wrong_kind rig_finger_fault(const struct uvk_rig_options *options, unsi
     return UVK_WRONGS;
 }
 
-bool rig_has_fault(const struct uvk_rig_options *options, enum uvk_wrong_kind kind)
-{
-    for (unsigned i = 0; i < options->wrong_count; i++) {
-        if (options->wrongs[i].kind == kind) {
-            return true;
-        }
-    }
-    return false;
-}
-
 bool rig_short(const struct uvk_rig_options *options, unsigned at, struct rig_end ends[2])
 {
     const struct uvk_wrong *wrong = &options->wrongs[at];

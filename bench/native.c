@@ -229,15 +229,13 @@ static bool native_protocol(struct uvk_rig *rig, bool boot, GError **error)
     return true;
 }
 
-/* Lines that are crossed say nothing; one line cannot be. */
+/* Lines that are crossed say nothing. */
 static void native_cable(struct uvk_rig *rig, enum uvk_rig_cable cable)
 {
     struct joined *joined = ((const struct native *)rig)->joined;
-    bool one_wire = rig->program->board->link.one_wire;
 
     if (joined != NULL) {
-        joined_pull(joined,
-                    cable == UVK_CABLE_OUT || (cable == UVK_CABLE_CROSSED && !one_wire));
+        joined_pull(joined, cable != UVK_CABLE_IN);
     }
 }
 

@@ -462,9 +462,17 @@ void uvk_rig_cable(struct uvk_rig *rig, enum uvk_rig_cable cable)
 
 void rig_join(struct uvk_rig *rig, enum uvk_rig_cable cable)
 {
-    bool wrong = cable == UVK_CABLE_IN && rig_has_fault(&rig->options, UVK_WRONG_CABLE);
+    bool wrong =
+        cable == UVK_CABLE_IN &&
+        uvk_wrong_is_among(rig->options.wrongs, rig->options.wrong_count, UVK_WRONG_CABLE);
 
-    rig->kind->cable(rig, wrong ? UVK_CABLE_CROSSED : cable);
+    if (wrong) {
+        cable = UVK_CABLE_CROSSED;
+    }
+    if (cable == UVK_CABLE_CROSSED && rig->program->board->link.one_wire) {
+        cable = UVK_CABLE_IN;
+    }
+    rig->kind->cable(rig, cable);
 }
 
 void uvk_rig_noise(struct uvk_rig *rig, unsigned percent)

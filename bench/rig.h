@@ -23,9 +23,9 @@ struct rig_kind {
     enum uvk_transfer (*give)(struct uvk_rig *, unsigned endpoint, const uint8_t *packet,
                               size_t size);
     void (*bus)(struct uvk_rig *, enum uvk_bus_event event);
-    void (*button)(struct uvk_rig *);                         /* of reset */
-    bool (*protocol)(struct uvk_rig *, bool boot, GError **); /* HID 1.11, 7.2.6 */
-    void (*cable)(struct uvk_rig *, enum uvk_rig_cable cable);
+    void (*button)(struct uvk_rig *);                          /* of reset */
+    bool (*protocol)(struct uvk_rig *, bool boot, GError **);  /* HID 1.11, 7.2.6 */
+    void (*cable)(struct uvk_rig *, enum uvk_rig_cable cable); /* crossed: of two lines */
     void (*noise)(struct uvk_rig *, unsigned percent);
     enum uvk_half_trouble (*trouble)(struct uvk_rig *); /* between the halves */
     void (*restart)(struct uvk_rig *, unsigned half);
@@ -121,12 +121,11 @@ struct rig_switch rig_switch(const struct uvk_board *board, unsigned key,
 bool rig_knob_is_wrong(const struct uvk_rig_options *options, unsigned knob);
 /* The kind of fault that KEY has by itself, of those that fingers meet; UVK_WRONGS: none. */
 enum uvk_wrong_kind rig_finger_fault(const struct uvk_rig_options *options, unsigned key);
-/* Is a fault of KIND among those that were ordered? */
-bool rig_has_fault(const struct uvk_rig_options *options, enum uvk_wrong_kind kind);
 /* The two ends of fault number AT if it joins two pins. */
 bool rig_short(const struct uvk_rig_options *options, unsigned at, struct rig_end ends[2]);
 
-/* The cable between the halves; where a wrong one was ordered, that one is in. */
+/* The cable between the halves; where a wrong one was ordered, that one is in. One line cannot
+ * be crossed. */
 void rig_join(struct uvk_rig *rig, enum uvk_rig_cable cable);
 
 /* enumerate.c: the host asks the keyboard that starts computers for a protocol. */

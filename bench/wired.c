@@ -1,8 +1,7 @@
 /* wired.c - see wired.h. A part's net: of each of its halves rows, columns, direct switches;
  * two pins for each of its knobs; the pin that says which half it is; those of the cable to
- * the other half; ground; power. Contacts:
- * its keys, then two for each of its knobs, then the one that joins that pin to ground, then
- * one for each two pins that are joined. */
+ * the other half; ground; power. Contacts: its keys, then two for each of its knobs, then the
+ * one that joins that pin to ground, then one for each two pins that are joined. */
 #include "wired.h"
 
 #include <string.h>
@@ -25,7 +24,7 @@ static bool has_link(const struct wired *wired)
 /* Is that pin to ground here? */
 static bool is_strapped(const struct wired *wired, const struct uvk_rig_options *options)
 {
-    int strapped = rig_has_fault(options, UVK_WRONG_STRAP) ? 1 : 0;
+    int strapped = uvk_wrong_is_among(options->wrongs, options->wrong_count, UVK_WRONG_STRAP);
 
     return has_half_pin(wired) && wired->half == strapped;
 }

@@ -139,3 +139,14 @@ bool uvk_wrong_read(const struct uvk_board *board, const char *text, struct uvk_
     g_strfreev(names);
     return good;
 }
+
+bool uvk_wrong_is_among(const struct uvk_wrong *wrongs, unsigned count,
+                        enum uvk_wrong_kind kind)
+{
+    for (unsigned i = 0; i < count; i++) {
+        if (wrongs[i].kind == kind) {
+            return true;
+        }
+    }
+    return false;
+}

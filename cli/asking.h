@@ -45,9 +45,9 @@ enum heard {
     HEARD_TROUBLE  /* *ERROR */
 };
 
-/* Listen for what another probe says over the cable between the halves, until it is known.
- * False: *ERROR. */
-bool hear_cable(struct hearing *hearing, struct uvk_calls *calls, GError **error);
+/* Listen for what another probe says over the cable between the halves, long enough to know it:
+ * then HEARD_PRESS. */
+enum heard hear_cable(struct hearing *hearing, struct uvk_calls *calls, GError **error);
 
 /* Wait for a press; or for a turn of a knob, whose contact on *FIRST changes first from where
  * both are alike. */

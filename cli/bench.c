@@ -111,12 +111,8 @@ static bool begin_native(struct workbench *workbench, GError **error)
 /* That one half takes itself for the other only machine code shows. */
 static bool needs_chip(const struct workbench *workbench)
 {
-    for (unsigned i = 0; i < workbench->options.wrong_count; i++) {
-        if (workbench->options.wrongs[i].kind == UVK_WRONG_STRAP) {
-            return true;
-        }
-    }
-    return false;
+    return uvk_wrong_is_among(workbench->options.wrongs, workbench->options.wrong_count,
+                              UVK_WRONG_STRAP);
 }
 
 static bool begin(struct workbench *workbench, enum inside inside, GError **error)

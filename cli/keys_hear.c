@@ -35,26 +35,14 @@ static char *halves_text(const struct uvk_board *board, const struct uvk_halves_
                            told->broken, all);
 }
 
-/* By the cable of the live door, whose control pipe a kernel's driver may keep for itself: then
- * by one of its own. A keyboard that is asked in vain says nothing of its halves. */
-static void ask_halves(struct trying *trying, const char *where)
+/* A keyboard that is asked in vain says nothing of its halves. */
+static void ask_halves(struct trying *trying)
 {
     const struct uvk_board *board = trying->session->program->board;
-    struct uvk_live *live = trying->session->live;
     struct uvk_halves_told told;
-    struct uvk_cable *cable;
-    bool answered;
 
-    if (uvk_one_controller(board) || trying->probe) {
-        return;
-    }
-    answered = uvk_halves_ask(uvk_live_cable(live), &told, NULL);
-    if (!answered) {
-        cable = uvk_cable_open(where, uvk_live_name(live), UVK_CONTROL_PIPE, NULL);
-        answered = cable != NULL && uvk_halves_ask(cable, &told, NULL);
-        uvk_cable_close(cable);
-    }
-    if (answered) {
+    if (!uvk_one_controller(board) && !trying->probe &&
+        uvk_halves_ask(uvk_live_cable(trying->session->live), &told, NULL)) {
         trying->halves = halves_text(board, &told);
     }
 }
@@ -75,7 +63,7 @@ bool trying_begin(struct trying *trying, const char *half_name, GError **error)
                       : !session_open(session, error)) {
         return false;
     }
-    ask_halves(trying, keyboards_where(session->wishes));
+    ask_halves(trying);
     if (!read_debounce(trying, &debounce, error) ||
         !uvk_live_watch(session->live, KINDS | UVK_WATCH_KEEPS, error)) {
         return false;

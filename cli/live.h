@@ -53,8 +53,6 @@ bool session_find_probe(struct session *session, GError **error);
 bool session_take(struct session *session, const struct uvk_live_found *found, GError **error);
 void session_end(struct session *session);
 
-/* Where that is, as cable.h has it: a bench, or NULL for here. */
-const char *keyboards_where(const struct live_wishes *wishes);
 /* Keyboards at the place that WISHES say. NULL: *ERROR. */
 GPtrArray *keyboards_at(const struct live_wishes *wishes, GError **error);
 /* Those that answer, and are of the board that the session's text is for. Where none can be

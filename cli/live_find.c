@@ -80,11 +80,6 @@ static const char *bench_of(const struct live_wishes *wishes)
                : NULL;
 }
 
-const char *keyboards_where(const struct live_wishes *wishes)
-{
-    return bench_of(wishes);
-}
-
 GPtrArray *keyboards_at(const struct live_wishes *wishes, GError **error)
 {
     return uvk_live_list(bench_of(wishes), error);

@@ -132,7 +132,7 @@ static bool learn_cable(struct hearing *hearing, struct uvk_wiring *wiring,
                         const struct uvk_board *board, GError **error)
 {
     struct uvk_calls *calls;
-    bool good;
+    enum heard heard;
 
     if (uvk_one_controller(board)) {
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
@@ -142,12 +142,15 @@ static bool learn_cable(struct hearing *hearing, struct uvk_wiring *wiring,
     puts("listening for the probe of the other half");
     (void)fflush(stdout);
     calls = uvk_calls_new(board->chip);
-    good = hear_cable(hearing, calls, error);
-    if (good) {
+    heard = hear_cable(hearing, calls, error);
+    if (heard == HEARD_PRESS) {
         uvk_wiring_take_cable(wiring, calls);
+    } else if (heard == HEARD_STOP) {
+        g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
+                            "stopped before enough was heard: say it again");
     }
     uvk_calls_free(calls);
-    return good;
+    return heard == HEARD_PRESS;
 }
 
 static bool learn(struct session *session, struct uvk_wiring *wiring, GError **error)

@@ -281,7 +281,7 @@ enum heard hear_press(struct hearing *hearing, GError **error)
 #define CALLS_MS 2400u
 #define SILENT_S 10
 
-bool hear_cable(struct hearing *hearing, struct uvk_calls *calls, GError **error)
+enum heard hear_cable(struct hearing *hearing, struct uvk_calls *calls, GError **error)
 {
     gint64 end = g_get_monotonic_time() + SILENT_S * (gint64)G_USEC_PER_SEC;
     struct uvk_live_event event;
@@ -290,10 +290,10 @@ bool hear_cable(struct hearing *hearing, struct uvk_calls *calls, GError **error
     uint16_t at = 0;
     bool begun = false;
 
-    while (heard < CALLS_MS && g_get_monotonic_time() < end && !listening_ends()) {
+    while (heard < CALLS_MS && g_get_monotonic_time() < end) {
         int come = next(hearing, &event, error);
-        if (come < 0) {
-            return false;
+        if (come < 0 || listening_ends()) {
+            return come < 0 ? HEARD_TROUBLE : HEARD_STOP;
         }
         if (come == 0 || !pair_of(hearing, &event, &pair) || pair.low != NULL) {
             continue;
@@ -304,7 +304,7 @@ bool hear_cable(struct hearing *hearing, struct uvk_calls *calls, GError **error
         begun = true;
         end = g_get_monotonic_time() + SILENT_S * (gint64)G_USEC_PER_SEC;
     }
-    return true;
+    return HEARD_PRESS;
 }
 
 static bool is_set(uint64_t bits, const struct hearing *hearing, const struct uvk_pin *pin)

@@ -173,19 +173,19 @@ static void take_link(struct learning *learning, char *text)
 }
 
 /* What the other half's probe says over the cable. */
-static bool listen_to_cable(struct learning *learning, GError **error)
+static enum heard listen_to_cable(struct learning *learning, GError **error)
 {
     struct uvk_calls *calls = uvk_calls_new(learning->chip);
-    bool good = hear_cable(&learning->hearing, calls, error);
-    char *text = good ? uvk_calls_link(calls) : NULL;
+    enum heard heard = hear_cable(&learning->hearing, calls, error);
+    char *text = heard == HEARD_PRESS ? uvk_calls_link(calls) : NULL;
 
     if (text != NULL) {
         take_link(learning, text);
-    } else if (good) {
+    } else if (heard == HEARD_PRESS) {
         puts("nothing comes over that cable, or it is no link: is a probe in the other half?");
     }
     uvk_calls_free(calls);
-    return good;
+    return heard;
 }
 
 static enum heard learn_link(struct learning *learning, GError **error)
@@ -195,11 +195,11 @@ static enum heard learn_link(struct learning *learning, GError **error)
                                    "in again",
                                    error);
 
+    if (heard == HEARD_PRESS) {
+        heard = listen_to_cable(learning, error);
+    }
     if (heard != HEARD_PRESS) {
         return heard;
-    }
-    if (!listen_to_cable(learning, error)) {
-        return HEARD_TROUBLE;
     }
     return reach_again(
         learning, "take the computer's cable out, part the halves, and put it in again", error);

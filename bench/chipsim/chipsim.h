@@ -45,8 +45,9 @@
  *                            at 0
  *   link SENDS RECEIVES NS   its pins of the cable between the two, one pin twice for one wire;
  *                            a bit's nanoseconds. When both have been told, they are joined
- *   cable in, out, crossed   it is joined, or pulled; or another one is in, which joins pins
- *                            of the same name where it should not, or the other way round
+ *   cable in, out, crossed   it is joined, or pulled; or, of two lines, another one is in,
+ *                            which joins pins of the same name where it should not, or the
+ *                            other way round
  *   noise N                  of a hundred frames on it, so many are damaged
  *
  * Lights:

@@ -24,7 +24,7 @@ static bool pulls_low(const struct sim *sim, const struct cable_pin *pin)
 }
 
 /* What one half sends the other receives, and the other way round; not so where the wrong cable
- * is in. One wire cannot be wrong. */
+ * is in. */
 static void join_levels(struct sim *sim)
 {
     struct sim *other = sim->other;
@@ -41,12 +41,13 @@ static void join_levels(struct sim *sim)
 
 bool halves_cable(struct sim *sim, const char *how)
 {
-    bool crossed = strcmp(how, "crossed") == 0 && !sim->line.one_wire;
+    bool in = strcmp(how, "in") == 0;
+    bool crossed = strcmp(how, "crossed") == 0;
 
-    if (strcmp(how, "in") != 0 && strcmp(how, "out") != 0 && strcmp(how, "crossed") != 0) {
+    if (!in && !crossed && strcmp(how, "out") != 0) {
         return false;
     }
-    line_pull(&sim->line, strcmp(how, "out") == 0 || crossed);
+    line_pull(&sim->line, !in);
     sim->crossed = crossed;
     if (sim->other != NULL) {
         sim->other->crossed = crossed;

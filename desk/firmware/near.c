@@ -3,8 +3,8 @@
  *
  * Calls are read from the relocations of an object whose functions have a section each. The
  * best order is not looked for, a good one is: some functions are moved, time and again, and
- * stay where they are if no more calls are far than before. It is the same each time, for the
- * numbers that say which ones are no chance. */
+ * stay where they are if no more calls are far than before. Which ones are moved is the same in
+ * each build, so the order is, too. */
 #include "parts.h"
 
 #include <fcntl.h>

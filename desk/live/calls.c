@@ -1,6 +1,7 @@
 /* calls.c - what a probe without a host says over a cable, pulse by pulse: call.h. */
+#include "wired.h"
+
 #include "uvrek/call.h"
-#include "uvrek/wiring.h"
 
 /* Shorter is a 0, longer a 1; a longer rest than in a slot is the pause. */
 #define MIDDLE_MS ((UVK_CALL_SHORT_MS + UVK_CALL_SHORT_MS * UVK_CALL_ONE) / 2u)
@@ -76,45 +77,59 @@ const struct uvk_pin *uvk_calls_pin(const struct uvk_calls *calls, const struct 
                : NULL;
 }
 
-/* ---- as words ---------------------------------------------------------------------------- */
-
-/* The numbers of the pins over which anything is said: how many there are, the first two of
- * them. */
-static unsigned called(const struct uvk_calls *calls, size_t pins[2])
+GArray *calls_pairs(const struct uvk_calls *calls)
 {
-    unsigned count = 0;
+    GArray *pairs = g_array_new(FALSE, TRUE, sizeof(struct joined_pins));
 
     for (size_t i = 0; i < calls->chip->pin_count; i++) {
-        if (uvk_calls_pin(calls, &calls->chip->pins[i]) != NULL) {
-            pins[MIN(count, 1u)] = i;
-            count++;
+        const struct uvk_pin *pin = &calls->chip->pins[i];
+        struct joined_pins pair = {pin, uvk_calls_pin(calls, pin)};
+        if (pair.b != NULL) {
+            g_array_append_val(pairs, pair);
         }
     }
-    return count;
+    return pairs;
 }
 
-/* Which of the two sends is for the chip to say, if it can do so on one only. */
-static char *uart_words(const struct uvk_calls *calls, const struct uvk_pin *a,
-                        const struct uvk_pin *b)
+/* ---- as words ---------------------------------------------------------------------------- */
+
+static const char *name_of(const struct uvk_board *board, const struct uvk_pin *pin)
 {
-    bool turned = g_strcmp0(b->name, calls->chip->link_sends) == 0;
-    bool straight = uvk_calls_pin(calls, a) == a && uvk_calls_pin(calls, b) == b;
-    bool crosses = uvk_calls_pin(calls, a) == b && uvk_calls_pin(calls, b) == a;
+    return board != NULL ? uvk_pin_label(board, pin) : pin->name;
+}
+
+/* Two lines that cross, or are straight; which of them sends does not matter where all can. */
+static char *uart_words(const struct joined_pins pairs[2], const struct uvk_board *board,
+                        const struct uvk_pin *sends)
+{
+    bool turned = pairs[1].a == sends;
+    bool straight = pairs[0].a == pairs[0].b && pairs[1].a == pairs[1].b;
+    bool crosses = pairs[0].a == pairs[1].b && pairs[1].a == pairs[0].b;
 
     return straight || crosses
-               ? g_strdup_printf("uart %s %s%s", turned ? b->name : a->name,
-                                 turned ? a->name : b->name, straight ? " straight" : "")
+               ? g_strdup_printf("uart %s %s%s", name_of(board, pairs[turned].a),
+                                 name_of(board, pairs[!turned].a), straight ? " straight" : "")
                : NULL;
+}
+
+char *pairs_link(const GArray *pairs, const struct uvk_board *board,
+                 const struct uvk_pin *sends)
+{
+    const struct joined_pins *first = (const struct joined_pins *)(void *)pairs->data;
+
+    if (pairs->len == 1 && first->a == first->b) {
+        return g_strdup_printf("wire %s", name_of(board, first->a));
+    }
+    return pairs->len == 2 ? uart_words(first, board, sends) : NULL;
 }
 
 char *uvk_calls_link(const struct uvk_calls *calls)
 {
-    size_t pins[2] = {0};
-    unsigned count = called(calls, pins);
-    const struct uvk_pin *first = &calls->chip->pins[pins[0]];
+    const char *sends = calls->chip->link_sends;
+    GArray *pairs = calls_pairs(calls);
+    char *text =
+        pairs_link(pairs, NULL, sends != NULL ? uvk_chip_pin(calls->chip, sends) : NULL);
 
-    if (count == 1 && uvk_calls_pin(calls, first) == first) {
-        return g_strdup_printf("wire %s", first->name);
-    }
-    return count == 2 ? uart_words(calls, first, &calls->chip->pins[pins[1]]) : NULL;
+    g_array_unref(pairs);
+    return text;
 }

@@ -53,6 +53,13 @@ const struct uvk_pin *wiring_pin(const struct found_half *found, const struct uv
 enum uvk_flow wiring_flow(const struct uvk_wiring *wiring, unsigned half,
                           const struct found_half *found);
 
+/* calls.c: which pins are joined to which of the other half, of struct joined_pins; freed with
+ * g_array_unref. And the words behind `link` for such a cable, by the names of BOARD (NULL: the
+ * chip's); SENDS stands first if it is among them. NULL: no link is like that. */
+GArray *calls_pairs(const struct uvk_calls *calls);
+char *pairs_link(const GArray *pairs, const struct uvk_board *board,
+                 const struct uvk_pin *sends);
+
 /* wiring_cable.c: the cable between the halves, and which of them is the main one, in sentences
  * with their evidence. */
 void wiring_tell_cable(const struct uvk_wiring *wiring, GPtrArray *list);

@@ -1,20 +1,11 @@
-/* wiring_cable.c - which pins the cable between two halves joins, and which half is the main
- * one.
- */
+/* wiring_cable.c - what the cable between two halves joins, and which half is the main one. */
 #include "wired.h"
 
 void uvk_wiring_take_cable(struct uvk_wiring *wiring, const struct uvk_calls *calls)
 {
-    const struct uvk_chip *chip = wiring->board->chip;
-
     wiring->listened = true;
-    g_array_set_size(wiring->across, 0);
-    for (size_t i = 0; i < chip->pin_count; i++) {
-        struct joined_pins pair = {&chip->pins[i], uvk_calls_pin(calls, &chip->pins[i])};
-        if (pair.b != NULL) {
-            g_array_append_val(wiring->across, pair);
-        }
-    }
+    g_array_unref(wiring->across);
+    wiring->across = calls_pairs(calls);
 }
 
 void uvk_wiring_ground(struct uvk_wiring *wiring, const struct uvk_pin *pin)
@@ -116,38 +107,14 @@ void wiring_tell_cable(const struct uvk_wiring *wiring, GPtrArray *list)
     g_free(pairs);
 }
 
-/* Two lines that cross, or are straight, on whatever pins; which of them sends does not matter
- * where all pins can. */
-static bool is_pair(const struct uvk_wiring *wiring)
-{
-    const struct joined_pins *first = pair_at(wiring, 0);
-    const struct joined_pins *second = pair_at(wiring, 1);
-
-    return (first->a == first->b && second->a == second->b) ||
-           (first->a == second->b && first->b == second->a);
-}
-
-/* The link as it should stand; NULL: no link is like that. */
+/* A cable of the other kind, one line or two, is not for the file to follow. */
 static char *words(const struct uvk_wiring *wiring)
 {
-    const struct uvk_board *board = wiring->board;
-    const struct uvk_link *link = &board->link;
-    const struct joined_pins *first = pair_at(wiring, 0);
+    const struct uvk_link *link = &wiring->board->link;
 
-    if (is_crossed(wiring)) {
-        return g_strdup_printf("uart %s %s%s", uvk_pin_label(board, link->transmit),
-                               uvk_pin_label(board, link->receive),
-                               link->straight ? "" : " straight");
-    }
-    if (link->one_wire && wiring->across->len == 1 && first->a == first->b) {
-        return g_strdup_printf("wire %s", uvk_pin_label(board, first->a));
-    }
-    if (!link->one_wire && wiring->across->len == 2 && is_pair(wiring)) {
-        return g_strdup_printf("uart %s %s%s", uvk_pin_label(board, first->a),
-                               uvk_pin_label(board, pair_at(wiring, 1)->a),
-                               first->a == first->b ? " straight" : "");
-    }
-    return NULL;
+    return (wiring->across->len == 1) == link->one_wire
+               ? pairs_link(wiring->across, wiring->board, link->transmit)
+               : NULL;
 }
 
 #define FIXED_PINS                                                                             \
@@ -192,13 +159,14 @@ static bool pin_is_wrong(const struct uvk_wiring *wiring)
            is_grounded(wiring, board->main_pin) != (wiring->half == 0);
 }
 
-/* The computer's cable is in the half that it does not belong into. */
+/* The halves are joined, and the computer's cable is in the one that it does not belong into.
+ */
 static bool cable_is_wrong(const struct uvk_wiring *wiring)
 {
     enum uvk_main rule = wiring->board->main;
 
-    return wiring->listened && ((rule == UVK_MAIN_FIRST && wiring->half == 1) ||
-                                (rule == UVK_MAIN_SECOND && wiring->half == 0));
+    return wiring->across->len > 0 && ((rule == UVK_MAIN_FIRST && wiring->half == 1) ||
+                                       (rule == UVK_MAIN_SECOND && wiring->half == 0));
 }
 
 void wiring_tell_main(const struct uvk_wiring *wiring, GPtrArray *list)

@@ -62,8 +62,7 @@ struct uvk_live *uvk_live_open(const char *where, const char *name, GError **err
 void uvk_live_close(struct uvk_live *live);
 /* The name that it was opened by; the keyboard's own. */
 const char *uvk_live_name(const struct uvk_live *live);
-/* The cable that it is spoken with over, as long as it is open; for its control pipe only,
- * which may refuse all. */
+/* The cable that it is spoken with over, as long as it is open; for its control pipe only. */
 struct uvk_cable *uvk_live_cable(const struct uvk_live *live);
 
 /* Ask who it is, anew. False: *ERROR. */

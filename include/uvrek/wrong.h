@@ -45,6 +45,10 @@ struct uvk_wrong {
 bool uvk_wrong_read(const struct uvk_board *board, const char *text, struct uvk_wrong *wrong,
                     GError **error);
 
+/* Is one of KIND among COUNT of them? */
+bool uvk_wrong_is_among(const struct uvk_wrong *wrongs, unsigned count,
+                        enum uvk_wrong_kind kind);
+
 #ifdef __cplusplus
 }
 #endif

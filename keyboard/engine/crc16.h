@@ -7,6 +7,6 @@
 
 #define CRC16_START 0xFFFFu
 
-uint16_t crc16_step(uint16_t crc, uint8_t byte);
+uint16_t uvk_crc16_byte(uint16_t crc, uint8_t byte);
 
 #endif

@@ -57,7 +57,7 @@ static uint16_t record_at(struct uvk_port *port, uint8_t bank, uint16_t at)
         return 0;
     }
     for (uint8_t i = 0; i < size + 4u; i++) { /* with the CRC itself nothing is left */
-        crc = crc16_step(crc, read(port, bank, (uint16_t)(at + i)));
+        crc = uvk_crc16_byte(crc, read(port, bank, (uint16_t)(at + i)));
     }
     return crc == 0 ? (uint16_t)(size + AROUND) : 0u;
 }
@@ -263,7 +263,7 @@ static void make(struct uvk_journal *journal, uint8_t kind, uint8_t size)
     record[0] = kind;
     record[1] = size;
     for (i = 0; i < size + 2u; i++) {
-        crc = crc16_step(crc, record[i]);
+        crc = uvk_crc16_byte(crc, record[i]);
     }
     record[i] = (uint8_t)(crc >> 8);
     record[i + 1u] = (uint8_t)crc;
@@ -388,7 +388,8 @@ static void write_wanted(struct uvk_journal *journal)
     }
     memcpy(journal->record + 2, journal->bytes, size);
     make(journal, journal->kind, size);
-    write_at(journal, journal->bank ^ !journal->appends, journal->at, (uint8_t)(size + AROUND));
+    write_at(journal, journal->appends ? journal->bank : other_bank(journal), journal->at,
+             (uint8_t)(size + AROUND));
     journal->at = (uint16_t)(journal->at + size + AROUND);
     journal->bytes += size;
     journal->size = (uint16_t)(journal->size - size);

@@ -16,7 +16,7 @@ static uint16_t crc_of(const uint8_t *bytes, uint8_t count)
     uint16_t crc = CRC16_START;
 
     for (; count > 0; count--) {
-        crc = crc16_step(crc, *bytes++);
+        crc = uvk_crc16_byte(crc, *bytes++);
     }
     return crc;
 }

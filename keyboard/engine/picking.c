@@ -14,7 +14,7 @@ uint8_t uvk_consent_noise(struct uvk_engine *engine, struct uvk_port *port)
     struct uvk_consent *consent = &engine->door.consent;
 
     for (uint8_t i = 0; i < UVK_DOOR_NOISE; i++) {
-        consent->noise = crc16_step(consent->noise, uvk_port_noise(port));
+        consent->noise = uvk_crc16_byte(consent->noise, uvk_port_noise(port));
     }
     return (uint8_t)consent->noise;
 }

@@ -70,12 +70,11 @@ bool want_halves(struct reading *reading, const struct uvk_node *statement, unsi
 /* All words behind the first one of STATEMENT. */
 static struct uvk_place words_of(const struct uvk_node *statement)
 {
+    const struct uvk_node *word = item(statement, 1);
     struct uvk_place place = {0};
 
-    for (unsigned i = 1; item(statement, i) != NULL; i++) {
-        const struct uvk_place *word = &item(statement, i)->place;
-        place = i == 1 ? *word : place;
-        place.length = word->at + word->length - place.at;
+    for (unsigned i = 1; word != NULL; word = item(statement, ++i)) {
+        place = i == 1 ? word->place : uvk_place_span(place, word->place);
     }
     return place;
 }

@@ -284,6 +284,14 @@ static void the_file_is_made_to_say_how_the_halves_are_joined(void **state)
         {"atmega32u4", "main left; link wire D2", {{"D2"}, {"D2"}}, 0, NULL, NULL},
         {"atmega32u4",
          "main left; link wire D2",
+         {{NULL}, {NULL}},
+         1,
+         "nothing comes over the cable between the halves: it is out or broken, brings no "
+         "power, "
+         "or there is no probe in the other half",
+         NULL},
+        {"atmega32u4",
+         "main left; link wire D2",
          {{"D2"}, {"D2"}},
          1,
          MAIN("right") "left" OTHERS,
