@@ -147,7 +147,7 @@ static bool learn_cable(struct hearing *hearing, struct uvk_wiring *wiring,
         uvk_wiring_take_cable(wiring, calls);
     } else if (heard == HEARD_STOP) {
         g_set_error_literal(error, UVK_PROBLEM, UVK_NOT_DONE,
-                            "stopped before enough was heard: say it again");
+                            "stopped before enough was heard: run it again");
     }
     uvk_calls_free(calls);
     return heard == HEARD_PRESS;
