@@ -102,7 +102,7 @@ static const char *name_of(const struct uvk_board *board, const struct uvk_pin *
 static char *uart_words(const struct joined_pins pairs[2], const struct uvk_board *board,
                         const struct uvk_pin *sends)
 {
-    bool turned = pairs[1].a == sends;
+    bool turned = sends != NULL && pairs[1].a == sends;
     bool straight = pairs[0].a == pairs[0].b && pairs[1].a == pairs[1].b;
     bool crosses = pairs[0].a == pairs[1].b && pairs[1].a == pairs[0].b;
 
