@@ -46,6 +46,16 @@ static char *name_of(const struct trying *trying, unsigned cell)
                                    : uvk_cell_place(program->board, cell);
 }
 
+static void ask_in_words(const struct trying *trying)
+{
+    printf("Press every key of the %s, one after the other, and turn its knobs both ways. "
+           "What is pressed is typed nowhere.\n",
+           trying->session->program->board->title);
+    if (trying->halves != NULL) {
+        puts(trying->halves);
+    }
+}
+
 static void print_event(const struct trying *trying, const struct uvk_live_event *event,
                         int cell)
 {
@@ -88,6 +98,17 @@ static void put_place(json_t *json, const struct trying *trying, int cell)
 
     put_text(json, "place", place);
     g_free(place);
+}
+
+/* A program that presses keys may begin. */
+static void begin_to_json(const struct trying *trying)
+{
+    json_t *json = json_object();
+
+    put_text(json, "kind", "begin");
+    put_number(json, "missing", uvk_keytest_missing(trying->test));
+    put_text(json, "halves", trying->halves);
+    print_json_line(json);
 }
 
 static void event_to_json(const struct trying *trying, const struct uvk_live_event *event,
@@ -164,21 +185,23 @@ static void show(const struct trying *trying, const struct uvk_live_event *event
     (void)fflush(stdout);
 }
 
+static void ask(const struct trying *trying, bool as_json)
+{
+    if (as_json) {
+        begin_to_json(trying);
+    } else {
+        ask_in_words(trying);
+    }
+    (void)fflush(stdout);
+}
+
 bool trying_in_lines(struct trying *trying, bool as_json, GError **error)
 {
     struct uvk_live_event event;
     int cell;
     int come = 0;
 
-    if (!as_json) {
-        printf("Press every key of the %s, one after the other, and turn its knobs both ways. "
-               "What is pressed is typed nowhere.\n",
-               trying->session->program->board->title);
-        if (trying->halves != NULL) {
-            puts(trying->halves);
-        }
-        (void)fflush(stdout);
-    }
+    ask(trying, as_json);
     while (come >= 0 && !listening_ends() && !trying_is_enough(trying) &&
            (uvk_keytest_missing(trying->test) > 0 || uvk_keytest_is_down(trying->test))) {
         come = trying_next(trying, LOOK_MS, &event, &cell, error);

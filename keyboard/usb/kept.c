@@ -8,6 +8,8 @@
 
 #if UVK_USE_LIGHT_CELLS
 
+_Static_assert(UVK_LIGHTS_KEPT <= UVK_RECORD_SHORT, "lights are kept in a short record");
+
 static void keep_lights(struct uvk_usb *usb)
 {
     uint8_t kept[UVK_LIGHTS_KEPT];

@@ -15,7 +15,7 @@ seen() {
 }
 
 bench() {
-    rm -f typed
+    rm -f typed bench # one that is left of a test that failed writes elsewhere
     : > bench
     mkfifo typed
     KEYMAP=$1

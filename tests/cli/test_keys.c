@@ -108,12 +108,13 @@ static void a_wrong_cable_is_told_at_once(void **state)
 static void what_comes_is_told_as_json(void **state)
 {
     (void)state;
-    expect(TOOLS
-           "bench subtitle-desk --wire-fault 'dead r0c1' && consent subtitle-desk.uvk && "
-           "{ uvrek keys --json --at $AT subtitle-desk.uvk > tried 7>&- & } ; K=$!; sleep 1; "
-           "type r0c0 r0c1; seen '\"up\"' tried; kill -INT $K; wait $K; S=$?; cat tried; (exit "
-           "$S)" END,
+    expect(TOOLS "bench subtitle-desk --wire-fault 'dead r0c1' && consent subtitle-desk.uvk && "
+                 "{ uvrek keys --json --at $AT subtitle-desk.uvk > tried 7>&- & } ; K=$!; "
+                 "seen begin tried; type r0c0 r0c1; seen '\"up\"' tried; kill -INT $K; wait "
+                 "$K; S=$?; cat tried; (exit "
+                 "$S)" END,
            1,
+           "{\"kind\":\"begin\",\"missing\":14,\"halves\":null}\n"
            "{\"kind\":\"down\",\"ms\":0,\"place\":\"r0c0\",\"before\":false}\n"
            "{\"kind\":\"up\",",
            NULL);

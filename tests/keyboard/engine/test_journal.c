@@ -14,10 +14,12 @@
 #include <stdlib.h>
 #include <string.h>
 
-#define MEMORY (2u * UVK_BANK_BYTES)
-#define BOARD  0x3EA7u
-#define KINDS  6u /* kinds 2 to 7 are used here */
-#define FIRST  2u
+#define MEMORY  (2u * UVK_BANK_BYTES)
+#define BOARD   0x3EA7u
+#define KINDS   6u /* kinds 2 to 7 are used here */
+#define FIRST   2u
+/* of short records as long as they may be: both banks are full and more */
+#define RECORDS (2u * UVK_BANK_BYTES / (UVK_RECORD_SHORT + UVK_RECORD_AROUND))
 
 /* ---- a memory that can lose power ------------------------------------------------------- */
 
@@ -343,16 +345,16 @@ static void a_day_wears_little(void **state)
 static void erasing_waits_for_rest(void **state)
 {
     struct uvk_journal journal;
-    uint8_t bytes[UVK_RECORD_MAX] = {0};
+    const uint8_t bytes[UVK_RECORD_SHORT] = {0};
 
     (void)state;
     (void)uvk_journal_open(&journal, &port, BOARD);
-    for (unsigned i = 0; i < UVK_BANK_BYTES / 16u; i++) {
+    for (unsigned i = 0; i < RECORDS; i++) {
         assert_true(uvk_journal_put(&journal, UVK_RECORD_HALF, bytes, sizeof bytes));
         finish(&journal, &port);
     }
     memset(port.wear, 0, sizeof port.wear);
-    for (unsigned i = 0; i < 200; i++) {
+    for (unsigned i = 0; i < RECORDS; i++) {
         (void)uvk_journal_put(&journal, UVK_RECORD_HALF, bytes, sizeof bytes);
         for (unsigned step = 0; step < 100; step++) {
             uvk_journal_task(&journal, &port, 100, false);
