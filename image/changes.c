@@ -1,9 +1,6 @@
 /* changes.c - words of an image that are exchanged, and bytes behind its end. */
 #include "uvrek/changes.h"
 
-#if defined __BYTE_ORDER__ && __BYTE_ORDER__ != __ORDER_LITTLE_ENDIAN__
-#error "what is kept has the low byte first: this needs a processor that has, too"
-#endif
 #include "tables.h"
 
 #if UVK_USE_LIVE
@@ -52,9 +49,13 @@ uint8_t uvk_changed_byte(const struct uvk_image *image, uint16_t at)
 {
     const struct uvk_changes *changes = image->changes;
     uint16_t low = 0;
-    uint16_t high = changes->words;
+    uint16_t high;
     uint16_t wanted = at & (uint16_t)~1u;
 
+    if (changes == NULL) {
+        return image->bytes[at];
+    }
+    high = changes->words;
     if (at >= changes->built) {
         return changes->room[bytes_of_words(changes) + (uint16_t)(at - changes->built)];
     }
@@ -80,19 +81,50 @@ uint8_t uvk_image_byte_at(const struct uvk_image *image, uint16_t at)
 }
 
 #if !UVK_USE_DIRECTORY
+__attribute__((noinline)) uvk_image_place uvk_row_at(const struct uvk_image *image,
+                                                     uint8_t table, uint16_t row)
+{
+    return (uint16_t)(image->table[table] + uvk_row_size[table] * row);
+}
+
 __attribute__((noinline)) uint8_t uvk_image_byte(const struct uvk_image *image,
                                                  uvk_image_place row, uint8_t field)
 {
-    uint16_t at = (uint16_t)(row + field);
-
-    return image->changes != NULL ? uvk_changed_byte(image, at) : image->bytes[at];
+    return uvk_changed_byte(image, (uint16_t)(row + field));
 }
 
 __attribute__((noinline)) uint16_t uvk_image_word(const struct uvk_image *image,
                                                   uvk_image_place row, uint8_t field)
 {
-    return (uint16_t)(uvk_image_byte(image, row, field) |
-                      (uint16_t)(uvk_image_byte(image, row, (uint8_t)(field + 1u)) << 8));
+    uvk_image_place at = (uint16_t)(row + field);
+
+    return (uint16_t)(uvk_image_byte(image, at, 0) |
+                      (uint16_t)(uvk_image_byte(image, (uint16_t)(at + 1u), 0) << 8));
+}
+
+__attribute__((noinline)) void uvk_image_row(const struct uvk_image *image, uint8_t table,
+                                             uint16_t row, void *out)
+{
+    uvk_image_place at = uvk_row_at(image, table, row);
+    uint8_t left = uvk_row_size[table];
+    uint8_t *to = out;
+
+    do {
+        *to++ = uvk_image_byte(image, at++, 0);
+    } while (--left > 0);
+}
+
+__attribute__((noinline)) uint8_t uvk_staged_byte(const struct uvk_image *image,
+                                                  uvk_image_place row, uint8_t field)
+{
+    return uvk_changed_byte(image, (uint16_t)(row + field));
+}
+
+__attribute__((noinline)) uint16_t uvk_staged_word(const struct uvk_image *image,
+                                                   uvk_image_place row, uint8_t field)
+{
+    return (uint16_t)(uvk_staged_byte(image, row, field) |
+                      (uint16_t)(uvk_staged_byte(image, row, (uint8_t)(field + 1u)) << 8));
 }
 #endif
 

@@ -104,12 +104,12 @@ static const UVK_ROM uint8_t stage_tables[FIELDS] = {
 
 static uint8_t byte_of(const struct uvk_check *check, uint8_t field)
 {
-    return uvk_image_byte(&check->image, check->at, field);
+    return uvk_staged_byte(&check->image, check->at, field);
 }
 
 static uint16_t word_of(const struct uvk_check *check, uint8_t field)
 {
-    return uvk_image_word(&check->image, check->at, field);
+    return uvk_staged_word(&check->image, check->at, field);
 }
 
 static uint16_t rows(const struct uvk_check *check, uint8_t table)
@@ -275,6 +275,11 @@ static bool when_is_valid(const struct uvk_check *check)
     return layer != 0 && layer != byte_of(check, 1) && layer != byte_of(check, 2);
 }
 
+static uint8_t part(const struct uvk_check *check, uint16_t row)
+{
+    return uvk_staged_byte(&check->image, STAGED_AT(&check->image, PARTS, 1u, row), 0);
+}
+
 /* COUNT parts from FIRST on are there and below LIMIT. */
 static bool parts_are_valid(const struct uvk_check *check, uint16_t first, uint8_t count,
                             uint8_t limit)
@@ -282,7 +287,7 @@ static bool parts_are_valid(const struct uvk_check *check, uint16_t first, uint8
     bool valid = are_there(check, UVK_TABLE_PARTS, first, count);
 
     for (; valid && count > 0; count--, first++) {
-        valid = uvk_image_part(&check->image, first) < limit;
+        valid = part(check, first) < limit;
     }
     return valid;
 }
@@ -298,7 +303,7 @@ static bool combo_is_valid(const struct uvk_check *check)
     }
     first = (uint16_t)(first + keys);
     return first < rows(check, UVK_TABLE_PARTS) &&
-           parts_are_valid(check, (uint16_t)(first + 1u), uvk_image_part(&check->image, first),
+           parts_are_valid(check, (uint16_t)(first + 1u), part(check, first),
                            LAYERS(&check->image));
 }
 
@@ -325,7 +330,9 @@ static bool light_is_valid(const struct uvk_check *check)
 static bool text_begins(const struct uvk_check *check, uint16_t row)
 {
     return UVK_USE_TYPE && row < rows(check, UVK_TABLE_TEXTS) &&
-           (row == 0 || uvk_image_text(&check->image, (uint16_t)(row - 1)) == UVK_TEXT_END);
+           (row == 0 ||
+            uvk_staged_byte(&check->image, STAGED_AT(&check->image, TEXTS, 1u, row - 1u), 0) ==
+                UVK_TEXT_END);
 }
 
 static bool usage_is_key(uint8_t usage)
@@ -428,7 +435,7 @@ static uint8_t sum_goes_on(struct uvk_check *check)
     do {
         check->crc = uvk_crc32_byte(
             check->crc,
-            uvk_image_byte(&check->image, (uint16_t)(check->row + count), HEADER_SIZE));
+            uvk_staged_byte(&check->image, (uint16_t)(check->row + count), HEADER_SIZE));
         count++;
     } while (count < SUMMED_AT_ONCE && check->row + count < size);
     return check->row + count < size || ~check->crc == check->image.changes->sum ? count : 0;

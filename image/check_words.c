@@ -63,7 +63,8 @@ static bool mods_are_valid(const struct uvk_image *image, uvk_action action)
 bool uvk_macro_begins(const struct uvk_image *image, uint16_t row)
 {
     return row < ROWS(image, STEPS) &&
-           (row == 0 || uvk_image_step(image, (uint16_t)(row - 1)).op == UVK_OP_END);
+           (row == 0 || uvk_staged_byte(image, STAGED_AT(image, STEPS, STEP_ROW, row - 1u),
+                                        0) == UVK_OP_END);
 }
 
 static bool hold_is_valid(const struct uvk_image *image, uvk_action action,

@@ -71,8 +71,8 @@ static UVK_ONE_COPY uint16_t wanted_rows(const struct uvk_image *image, uint8_t 
 static bool read_entry(struct uvk_image *image, uint8_t kind, uint16_t size)
 {
     uint16_t entry = (uint16_t)(HEADER_SIZE + kind * ENTRY_SIZE);
-    uint16_t count = uvk_image_word(image, entry, ENTRY_COUNT);
-    uint16_t at = uvk_image_word(image, entry, ENTRY_OFFSET);
+    uint16_t count = uvk_staged_word(image, entry, ENTRY_COUNT);
+    uint16_t at = uvk_staged_word(image, entry, ENTRY_OFFSET);
 
     image->table[kind] = at;
     image->rows[kind] = count;

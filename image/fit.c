@@ -77,8 +77,10 @@ static uvk_action word_for(unsigned table, uint16_t row)
 static bool same_item(const struct fitting *fitting, unsigned table, uint16_t a, uint16_t b)
 {
     if (table == UVK_TABLE_FEELS) {
-        struct uvk_feel one = uvk_image_feel(fitting->wanted, (uint8_t)a);
-        struct uvk_feel other = uvk_image_feel(fitting->built, (uint8_t)b);
+        struct uvk_feel one;
+        struct uvk_feel other;
+        uvk_image_feel(fitting->wanted, (uint8_t)a, &one);
+        uvk_image_feel(fitting->built, (uint8_t)b, &other);
         return uvk_same_feel(&one, &other);
     }
     if (table == UVK_TABLE_TEXTS) {
@@ -273,8 +275,7 @@ static void put_item(struct fitting *fitting, unsigned table, uint16_t from, uin
     uint8_t *at = row_at(fitting, table, to);
     struct uvk_macro_step step;
     struct uvk_dance dance;
-    uvk_action tap;
-    uint8_t feel;
+    struct uvk_tap_hold both;
 
     memcpy(at, wanted->bytes + wanted->table[table] + (size_t)from * uvk_row_size[table],
            uvk_row_size[table]);
@@ -290,12 +291,13 @@ static void put_item(struct fitting *fitting, unsigned table, uint16_t from, uin
         }
         break;
     case UVK_TABLE_HOLDS:
-        put16(at + 2, new_word(fitting, uvk_image_hold(wanted, from, &tap, &feel)));
-        put16(at, new_word(fitting, tap));
-        at[4] = (uint8_t)new_row(fitting, UVK_TABLE_FEELS, feel);
+        uvk_image_hold(wanted, from, &both);
+        put16(at, new_word(fitting, both.tap));
+        put16(at + 2, new_word(fitting, both.held));
+        at[4] = (uint8_t)new_row(fitting, UVK_TABLE_FEELS, both.feel);
         break;
     case UVK_TABLE_DANCES:
-        dance = uvk_image_dance(wanted, from);
+        uvk_image_dance(wanted, from, &dance);
         put16(at + 2, put_lines(fitting, &dance));
         break;
     default:
@@ -342,10 +344,14 @@ static void put_combos(struct fitting *fitting)
 {
     put_whole(fitting, UVK_TABLE_COMBOS);
     for (unsigned row = 0; row < fitting->wanted->rows[UVK_TABLE_COMBOS]; row++) {
-        struct uvk_combo combo = uvk_image_combo(fitting->wanted, (uint8_t)row);
-        unsigned layers = uvk_image_part(fitting->wanted, (uint16_t)(combo.first + combo.keys));
-        uint16_t first = put_parts(fitting, combo.first, combo.keys + 1u + layers);
-        uint8_t *at = row_at(fitting, UVK_TABLE_COMBOS, row);
+        struct uvk_combo combo;
+        unsigned layers;
+        uint16_t first;
+        uint8_t *at;
+        uvk_image_combo(fitting->wanted, (uint8_t)row, &combo);
+        layers = uvk_image_part(fitting->wanted, (uint16_t)(combo.first + combo.keys));
+        first = put_parts(fitting, combo.first, combo.keys + 1u + layers);
+        at = row_at(fitting, UVK_TABLE_COMBOS, row);
         put16(at, new_word(fitting, combo.action));
         put16(at + 6, first);
     }
@@ -355,9 +361,12 @@ static void put_sequences(struct fitting *fitting)
 {
     put_whole(fitting, UVK_TABLE_SEQUENCES);
     for (unsigned row = 0; row < fitting->wanted->rows[UVK_TABLE_SEQUENCES]; row++) {
-        struct uvk_sequence sequence = uvk_image_sequence(fitting->wanted, (uint16_t)row);
-        uint16_t first = put_parts(fitting, sequence.first, sequence.keys);
-        uint8_t *at = row_at(fitting, UVK_TABLE_SEQUENCES, row);
+        struct uvk_sequence sequence;
+        uint16_t first;
+        uint8_t *at;
+        uvk_image_sequence(fitting->wanted, (uint16_t)row, &sequence);
+        first = put_parts(fitting, sequence.first, sequence.keys);
+        at = row_at(fitting, UVK_TABLE_SEQUENCES, row);
         put16(at, new_word(fitting, sequence.action));
         put16(at + 2, first);
     }

@@ -7,6 +7,10 @@
 
 #include <stdbool.h>
 
+#if defined __BYTE_ORDER__ && __BYTE_ORDER__ != __ORDER_LITTLE_ENDIAN__
+#error "an image has the low byte first: this needs a processor that has, too"
+#endif
+
 enum {
     AT_MAGIC = 0, /* "UVKI" */
     AT_VERSION = 4,

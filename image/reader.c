@@ -2,6 +2,20 @@
 #include "tables.h"
 #include "uvrek/image.h"
 
+#include <stddef.h>
+
+/* READ_ROW: the last field ends with the row. */
+#define IS_ROW(type, last, size)                                                               \
+    _Static_assert(offsetof(struct type, last) + sizeof((struct type *)0)->last == (size),     \
+                   "its fields stand as in the image")
+IS_ROW(uvk_tap_hold, feel, HOLD_ROW);
+IS_ROW(uvk_feel, flags, FEEL_ROW);
+IS_ROW(uvk_when, b, WHEN_ROW);
+IS_ROW(uvk_combo, first, COMBO_ROW);
+IS_ROW(uvk_dance, taps, DANCE_ROW);
+IS_ROW(uvk_sequence, keys, SEQ_ROW);
+IS_ROW(uvk_light, colour, LIGHT_ROW);
+
 uint8_t uvk_image_keys(const struct uvk_image *image)
 {
     return KEYS(image);
@@ -83,42 +97,24 @@ uvk_action uvk_image_chord(const struct uvk_image *image, uint16_t row, uint8_t 
     return uvk_image_word(image, at, 1);
 }
 
-uvk_action uvk_image_hold(const struct uvk_image *image, uint16_t row, uvk_action *tap,
-                          uint8_t *feel)
+void uvk_image_hold(const struct uvk_image *image, uint16_t row, struct uvk_tap_hold *hold)
 {
-    uvk_image_place at = ROW_AT(image, HOLDS, HOLD_ROW, row);
-
-    *tap = uvk_image_word(image, at, 0);
-    *feel = uvk_image_byte(image, at, 4);
-    return uvk_image_word(image, at, 2);
+    READ_ROW(image, HOLDS, HOLD_ROW, row, hold);
 }
 
-struct uvk_feel uvk_image_feel(const struct uvk_image *image, uint8_t row)
+void uvk_image_feel(const struct uvk_image *image, uint8_t row, struct uvk_feel *feel)
 {
-    uvk_image_place at = ROW_AT(image, FEELS, FEEL_ROW, row);
-    struct uvk_feel feel = {uvk_image_word(image, at, 0), uvk_image_word(image, at, 2),
-                            uvk_image_word(image, at, 4), uvk_image_byte(image, at, 6)};
-
-    return feel;
+    READ_ROW(image, FEELS, FEEL_ROW, row, feel);
 }
 
-uint8_t uvk_image_when(const struct uvk_image *image, uint8_t row, uint8_t *a, uint8_t *b)
+void uvk_image_when(const struct uvk_image *image, uint8_t row, struct uvk_when *when)
 {
-    uvk_image_place at = ROW_AT(image, WHENS, WHEN_ROW, row);
-
-    *a = uvk_image_byte(image, at, 1);
-    *b = uvk_image_byte(image, at, 2);
-    return uvk_image_byte(image, at, 0);
+    READ_ROW(image, WHENS, WHEN_ROW, row, when);
 }
 
-struct uvk_combo uvk_image_combo(const struct uvk_image *image, uint8_t row)
+void uvk_image_combo(const struct uvk_image *image, uint8_t row, struct uvk_combo *combo)
 {
-    uvk_image_place at = ROW_AT(image, COMBOS, COMBO_ROW, row);
-    struct uvk_combo combo = {uvk_image_word(image, at, 0), uvk_image_word(image, at, 2),
-                              uvk_image_byte(image, at, 4), uvk_image_byte(image, at, 5),
-                              uvk_image_word(image, at, 6)};
-
-    return combo;
+    READ_ROW(image, COMBOS, COMBO_ROW, row, combo);
 }
 
 uint8_t uvk_image_part(const struct uvk_image *image, uint16_t row)
@@ -128,19 +124,18 @@ uint8_t uvk_image_part(const struct uvk_image *image, uint16_t row)
 
 struct uvk_macro_step uvk_image_step(const struct uvk_image *image, uint16_t row)
 {
-    uvk_image_place at = ROW_AT(image, STEPS, STEP_ROW, row);
-    struct uvk_macro_step step = {uvk_image_byte(image, at, 0), uvk_image_word(image, at, 1)};
+    uint8_t read[STEP_ROW];
+    struct uvk_macro_step step;
 
+    READ_ROW(image, STEPS, STEP_ROW, row, read);
+    step.op = read[0];
+    step.operand = (uint16_t)(read[1] | read[2] << 8);
     return step;
 }
 
-struct uvk_dance uvk_image_dance(const struct uvk_image *image, uint16_t row)
+void uvk_image_dance(const struct uvk_image *image, uint16_t row, struct uvk_dance *dance)
 {
-    uvk_image_place at = ROW_AT(image, DANCES, DANCE_ROW, row);
-    struct uvk_dance dance = {uvk_image_word(image, at, 0), uvk_image_word(image, at, 2),
-                              uvk_image_byte(image, at, 4)};
-
-    return dance;
+    READ_ROW(image, DANCES, DANCE_ROW, row, dance);
 }
 
 uvk_action uvk_image_line(const struct uvk_image *image, uint16_t row)
@@ -148,13 +143,10 @@ uvk_action uvk_image_line(const struct uvk_image *image, uint16_t row)
     return uvk_image_word(image, ROW_AT(image, LINES, 2u, row), 0);
 }
 
-struct uvk_sequence uvk_image_sequence(const struct uvk_image *image, uint16_t row)
+void uvk_image_sequence(const struct uvk_image *image, uint16_t row,
+                        struct uvk_sequence *sequence)
 {
-    uvk_image_place at = ROW_AT(image, SEQUENCES, SEQ_ROW, row);
-    struct uvk_sequence sequence = {uvk_image_word(image, at, 0), uvk_image_word(image, at, 2),
-                                    uvk_image_byte(image, at, 4)};
-
-    return sequence;
+    READ_ROW(image, SEQUENCES, SEQ_ROW, row, sequence);
 }
 
 uint8_t uvk_image_knob(const struct uvk_image *image, uint8_t knob)
@@ -168,19 +160,9 @@ bool uvk_image_has_light(const struct uvk_image *image)
     return FIXED_ROWS(image, LIGHT) > 0;
 }
 
-struct uvk_light uvk_image_light(const struct uvk_image *image)
+void uvk_image_light(const struct uvk_image *image, struct uvk_light *light)
 {
-    uvk_image_place at = ROW_AT(image, LIGHT, LIGHT_ROW, 0u);
-    struct uvk_light light = {uvk_image_byte(image, at, 0),
-                              uvk_image_byte(image, at, 1),
-                              uvk_image_byte(image, at, 2),
-                              uvk_image_byte(image, at, 3),
-                              uvk_image_word(image, at, 4),
-                              uvk_image_word(image, at, 6),
-                              {uvk_image_byte(image, at, 8), uvk_image_byte(image, at, 9),
-                               uvk_image_byte(image, at, 10)}};
-
-    return light;
+    READ_ROW(image, LIGHT, LIGHT_ROW, 0, light);
 }
 
 bool uvk_image_colour(const struct uvk_image *image, uint8_t layer, struct uvk_colour *colour)

@@ -31,24 +31,26 @@ static bool same_chord(const struct pair *pair, uint16_t one, uint16_t other, un
 
 static bool same_hold(const struct pair *pair, uint16_t one, uint16_t other, unsigned depth)
 {
-    uvk_action tap_a;
-    uvk_action tap_b;
-    uint8_t row_a;
-    uint8_t row_b;
-    uvk_action held_a = uvk_image_hold(pair->a, one, &tap_a, &row_a);
-    uvk_action held_b = uvk_image_hold(pair->b, other, &tap_b, &row_b);
-    struct uvk_feel feel_a = uvk_image_feel(pair->a, row_a);
-    struct uvk_feel feel_b = uvk_image_feel(pair->b, row_b);
+    struct uvk_tap_hold a;
+    struct uvk_tap_hold b;
+    struct uvk_feel feel_a;
+    struct uvk_feel feel_b;
 
-    return uvk_same_feel(&feel_a, &feel_b) && same_word(pair, tap_a, tap_b, depth) &&
-           same_word(pair, held_a, held_b, depth);
+    uvk_image_hold(pair->a, one, &a);
+    uvk_image_hold(pair->b, other, &b);
+    uvk_image_feel(pair->a, a.feel, &feel_a);
+    uvk_image_feel(pair->b, b.feel, &feel_b);
+    return uvk_same_feel(&feel_a, &feel_b) && same_word(pair, a.tap, b.tap, depth) &&
+           same_word(pair, a.held, b.held, depth);
 }
 
 static bool same_dance(const struct pair *pair, uint16_t one, uint16_t other, unsigned depth)
 {
-    struct uvk_dance a = uvk_image_dance(pair->a, one);
-    struct uvk_dance b = uvk_image_dance(pair->b, other);
+    struct uvk_dance a;
+    struct uvk_dance b;
 
+    uvk_image_dance(pair->a, one, &a);
+    uvk_image_dance(pair->b, other, &b);
     if (a.within != b.within || a.taps != b.taps) {
         return false;
     }
@@ -200,9 +202,12 @@ static bool same_combos(const struct uvk_image *a, const struct uvk_image *b)
         return false;
     }
     for (unsigned row = 0; row < a->rows[UVK_TABLE_COMBOS]; row++) {
-        struct uvk_combo one = uvk_image_combo(a, (uint8_t)row);
-        struct uvk_combo other = uvk_image_combo(b, (uint8_t)row);
-        unsigned parts = parts_of(a, &one);
+        struct uvk_combo one;
+        struct uvk_combo other;
+        unsigned parts;
+        uvk_image_combo(a, (uint8_t)row, &one);
+        uvk_image_combo(b, (uint8_t)row, &other);
+        parts = parts_of(a, &one);
         if (one.within != other.within || one.flags != other.flags || one.keys != other.keys ||
             parts != parts_of(b, &other) || !same_parts(a, one.first, b, other.first, parts) ||
             !uvk_same_action(a, one.action, b, other.action)) {
@@ -218,8 +223,10 @@ static bool same_sequences(const struct uvk_image *a, const struct uvk_image *b)
         return false;
     }
     for (unsigned row = 0; row < a->rows[UVK_TABLE_SEQUENCES]; row++) {
-        struct uvk_sequence one = uvk_image_sequence(a, (uint16_t)row);
-        struct uvk_sequence other = uvk_image_sequence(b, (uint16_t)row);
+        struct uvk_sequence one;
+        struct uvk_sequence other;
+        uvk_image_sequence(a, (uint16_t)row, &one);
+        uvk_image_sequence(b, (uint16_t)row, &other);
         if (one.keys != other.keys || !same_parts(a, one.first, b, other.first, one.keys) ||
             !uvk_same_action(a, one.action, b, other.action)) {
             return false;
@@ -252,8 +259,8 @@ static bool same_first_feel(const struct uvk_image *a, const struct uvk_image *b
     if (a->rows[UVK_TABLE_FEELS] == 0 || b->rows[UVK_TABLE_FEELS] == 0) {
         return true;
     }
-    one = uvk_image_feel(a, 0);
-    other = uvk_image_feel(b, 0);
+    uvk_image_feel(a, 0, &one);
+    uvk_image_feel(b, 0, &other);
     return uvk_same_feel(&one, &other);
 }
 

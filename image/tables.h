@@ -72,7 +72,7 @@ static inline uint16_t uvk_linked(const uint8_t *symbol)
 
 typedef uint16_t uvk_image_place; /* bytes from the start of the image */
 
-#define ROW_AT(image, name, bytes, row)                                                        \
+#define PLACE_OF(image, name, bytes, row)                                                      \
     ((uint16_t)((image)->table[UVK_TABLE_##name] + (bytes) * (row)))
 #define ROWS(image, name) ((image)->rows[UVK_TABLE_##name])
 
@@ -80,8 +80,8 @@ typedef uint16_t uvk_image_place; /* bytes from the start of the image */
 
 typedef uvk_image_bytes uvk_image_place;
 
-#define ROW_AT(image, name, bytes, row) LINKED_AT(image, name, bytes, row)
-#define ROWS(image, name)               LINKED_ROWS(image, name)
+#define PLACE_OF(image, name, bytes, row) LINKED_AT(image, name, bytes, row)
+#define ROWS(image, name)                 LINKED_ROWS(image, name)
 
 #endif
 
@@ -96,14 +96,30 @@ typedef uvk_image_bytes uvk_image_place;
 /* ---- bytes ------------------------------------------------------------------------------ */
 
 /* Every byte of a table is read here, so that a change is seen from one place: byte FIELD of a
- * row; and two bytes, the low one first. */
+ * row; two bytes, the low one first; and a whole row into OUT, a struct that has its fields
+ * where the row has them. A check reads what is staged by STAGED_AT and the `staged` ones. They
+ * do the same; but on a chip the other ones then read the engine's image and no other, which
+ * the compiler makes use of. */
 #if UVK_USE_LIVE && !UVK_USE_DIRECTORY
 
-/* changes.c: on a chip that stands there once */
+#define ROW_AT(image, name, bytes, row)        uvk_row_at(image, UVK_TABLE_##name, row)
+#define READ_ROW(image, name, bytes, row, out) uvk_image_row(image, UVK_TABLE_##name, row, out)
+#define STAGED_AT(image, name, bytes, row)     PLACE_OF(image, name, bytes, row)
+
+/* changes.c: on a chip each stands there once */
+uvk_image_place uvk_row_at(const struct uvk_image *image, uint8_t table, uint16_t row);
 uint8_t uvk_image_byte(const struct uvk_image *image, uvk_image_place row, uint8_t field);
 uint16_t uvk_image_word(const struct uvk_image *image, uvk_image_place row, uint8_t field);
+void uvk_image_row(const struct uvk_image *image, uint8_t table, uint16_t row, void *out);
+uint8_t uvk_staged_byte(const struct uvk_image *image, uvk_image_place row, uint8_t field);
+uint16_t uvk_staged_word(const struct uvk_image *image, uvk_image_place row, uint8_t field);
 
 #else
+
+#define ROW_AT(image, name, bytes, row)    PLACE_OF(image, name, bytes, row)
+#define STAGED_AT(image, name, bytes, row) PLACE_OF(image, name, bytes, row)
+#define READ_ROW(image, name, bytes, row, out)                                                 \
+    read_row(image, PLACE_OF(image, name, bytes, row), (uint8_t *)(out), bytes)
 
 static inline uint8_t uvk_image_byte(const struct uvk_image *image, uvk_image_place row,
                                      uint8_t field)
@@ -129,6 +145,34 @@ static inline uint16_t uvk_image_word(const struct uvk_image *image, uvk_image_p
     return (uint16_t)(uvk_image_byte(image, row, field) |
                       (uint16_t)(uvk_image_byte(image, row, (uint8_t)(field + 1u)) << 8));
 }
+
+#define uvk_staged_byte uvk_image_byte
+#define uvk_staged_word uvk_image_word
+
+/* Without a loop, which takes a small chip longer: what SIZE is, is known where it is called.
+ */
+#define BYTE(i)                                                                                \
+    if ((i) < size) {                                                                          \
+        out[i] = uvk_image_byte(image, row, i);                                                \
+    }                                                                                          \
+    (void)0
+static inline __attribute__((always_inline)) void
+read_row(const struct uvk_image *image, uvk_image_place row, uint8_t *out, uint8_t size)
+{
+    _Static_assert(LIGHT_ROW == 11u, "the longest row");
+    BYTE(0);
+    BYTE(1);
+    BYTE(2);
+    BYTE(3);
+    BYTE(4);
+    BYTE(5);
+    BYTE(6);
+    BYTE(7);
+    BYTE(8);
+    BYTE(9);
+    BYTE(10);
+}
+#undef BYTE
 
 #endif
 

@@ -59,6 +59,7 @@ static const char *const options[] = {
     "-fno-ipa-sra",
     "-fno-tree-scev-cprop",
     "-fno-tree-sink",
+    "-fno-ipa-icf",
     NULL,
 };
 

@@ -129,19 +129,22 @@ static uint32_t features_of_tables(const struct uvk_image *image)
         features |= features_of_action(uvk_image_chord(image, row, &mods));
     }
     for (unsigned row = 0; row < image->rows[UVK_TABLE_COMBOS]; row++) {
-        features |= features_of_action(uvk_image_combo(image, (uint8_t)row).action);
+        struct uvk_combo combo;
+        uvk_image_combo(image, (uint8_t)row, &combo);
+        features |= features_of_action(combo.action);
     }
     for (uint16_t row = 0; row < image->rows[UVK_TABLE_LINES]; row++) {
         features |= features_of_action(uvk_image_line(image, row));
     }
     for (uint16_t row = 0; row < image->rows[UVK_TABLE_SEQUENCES]; row++) {
-        features |= features_of_action(uvk_image_sequence(image, row).action);
+        struct uvk_sequence sequence;
+        uvk_image_sequence(image, row, &sequence);
+        features |= features_of_action(sequence.action);
     }
     for (uint16_t row = 0; row < image->rows[UVK_TABLE_HOLDS]; row++) {
-        uvk_action tap;
-        uint8_t feel;
-        features |= features_of_action(uvk_image_hold(image, row, &tap, &feel));
-        features |= features_of_action(tap);
+        struct uvk_tap_hold both;
+        uvk_image_hold(image, row, &both);
+        features |= features_of_action(both.held) | features_of_action(both.tap);
     }
     return features;
 }
@@ -165,7 +168,8 @@ static uint32_t features_of_feels(const struct uvk_image *image)
     uint32_t features = 0;
 
     for (unsigned row = 0; row < image->rows[UVK_TABLE_FEELS]; row++) {
-        struct uvk_feel feel = uvk_image_feel(image, (uint8_t)row);
+        struct uvk_feel feel;
+        uvk_image_feel(image, (uint8_t)row, &feel);
         features |= bit_if((feel.flags & UVK_FEEL_LONG) != 0, FEATURE_LONG_PRESS);
         features |= bit_if(feel.again != 0, FEATURE_AGAIN);
     }
@@ -186,6 +190,16 @@ static const struct {
     {UVK_TABLE_COLOURS, FEATURE_STRIP},
 };
 
+static bool has_backlight(const struct uvk_image *image)
+{
+    struct uvk_light light = {.backlight = 0};
+
+    if (uvk_image_has_light(image)) {
+        uvk_image_light(image, &light);
+    }
+    return light.backlight;
+}
+
 uint32_t features_of(const struct uvk_image *image)
 {
     uint32_t features =
@@ -195,8 +209,7 @@ uint32_t features_of(const struct uvk_image *image)
         bit_if(image->rows[UVK_TABLE_DANCES] > 0, FEATURE_HOLDS) |
         bit_if(uvk_image_room(image) > 0, FEATURE_LIVE) |
         bit_if(image->rows[UVK_TABLE_LAMPS] > 0, FEATURE_LIGHTS) |
-        bit_if(uvk_image_has_light(image) && uvk_image_light(image).backlight,
-               FEATURE_BACKLIGHT);
+        bit_if(has_backlight(image), FEATURE_BACKLIGHT);
 
     for (size_t i = 0; i < G_N_ELEMENTS(tables); i++) {
         features |= bit_if(image->rows[tables[i].table] > 0, tables[i].feature);
@@ -210,7 +223,8 @@ static unsigned parts_of_combos(const struct uvk_image *image)
     unsigned parts = 0;
 
     for (unsigned row = 0; row < image->rows[UVK_TABLE_COMBOS]; row++) {
-        struct uvk_combo combo = uvk_image_combo(image, (uint8_t)row);
+        struct uvk_combo combo;
+        uvk_image_combo(image, (uint8_t)row, &combo);
         parts += combo.keys + 1u + uvk_image_part(image, (uint16_t)(combo.first + combo.keys));
     }
     return parts;

@@ -50,14 +50,13 @@ static bool is_used(const struct uvk_image *image, const struct uvk_feel *feel)
     for (unsigned cell = 0; cell < (unsigned)image->layers * image->keys; cell++) {
         uvk_action action =
             uvk_image_cell(image, (uint8_t)(cell / image->keys), (uint8_t)(cell % image->keys));
+        struct uvk_tap_hold both;
         struct uvk_feel own;
-        uvk_action tap;
-        uint8_t row;
         if (uvk_action_kind(action) != UVK_HOLD || uvk_action_is_dance(action)) {
             continue;
         }
-        (void)uvk_image_hold(image, uvk_action_row(action), &tap, &row);
-        own = uvk_image_feel(image, row);
+        uvk_image_hold(image, uvk_action_row(action), &both);
+        uvk_image_feel(image, both.feel, &own);
         if (uvk_same_feel(&own, feel)) {
             return true;
         }
@@ -73,7 +72,7 @@ static bool is_first(const struct uvk_image *image, const struct uvk_feel *feel)
     if (image->rows[UVK_TABLE_FEELS] == 0) {
         return false;
     }
-    first = uvk_image_feel(image, 0);
+    uvk_image_feel(image, 0, &first);
     return uvk_same_feel(&first, feel);
 }
 
@@ -83,12 +82,8 @@ static bool feel_differs(struct differing *differing, uvk_action one, uvk_action
 {
     const struct uvk_image *a = differing->before.image;
     const struct uvk_image *b = differing->after.image;
-    uvk_action tap_a;
-    uvk_action tap_b;
-    uint8_t row_a;
-    uint8_t row_b;
-    uvk_action held_a;
-    uvk_action held_b;
+    struct uvk_tap_hold both_a;
+    struct uvk_tap_hold both_b;
     struct uvk_feel feel_a;
     struct uvk_feel feel_b;
     const char *name;
@@ -98,15 +93,15 @@ static bool feel_differs(struct differing *differing, uvk_action one, uvk_action
         uvk_action_is_dance(one) || uvk_action_is_dance(other)) {
         return false;
     }
-    held_a = uvk_image_hold(a, uvk_action_row(one), &tap_a, &row_a);
-    held_b = uvk_image_hold(b, uvk_action_row(other), &tap_b, &row_b);
-    feel_a = uvk_image_feel(a, row_a);
-    feel_b = uvk_image_feel(b, row_b);
+    uvk_image_hold(a, uvk_action_row(one), &both_a);
+    uvk_image_hold(b, uvk_action_row(other), &both_b);
+    uvk_image_feel(a, both_a.feel, &feel_a);
+    uvk_image_feel(b, both_b.feel, &feel_b);
     name = lift_feel_name(&differing->after, &feel_b);
-    if (!uvk_same_action(a, tap_a, b, tap_b) || !uvk_same_action(a, held_a, b, held_b) ||
-        uvk_same_feel(&feel_a, &feel_b) || name == NULL ||
-        lift_feel_name(&differing->before, &feel_a) != NULL || is_used(a, &feel_b) ||
-        is_first(a, &feel_a) != is_first(b, &feel_b)) {
+    if (!uvk_same_action(a, both_a.tap, b, both_b.tap) ||
+        !uvk_same_action(a, both_a.held, b, both_b.held) || uvk_same_feel(&feel_a, &feel_b) ||
+        name == NULL || lift_feel_name(&differing->before, &feel_a) != NULL ||
+        is_used(a, &feel_b) || is_first(a, &feel_a) != is_first(b, &feel_b)) {
         return false; /* or another feel of the text is meant, or a new one */
     }
     where = g_strdup_printf("feel %s", name);
@@ -218,8 +213,8 @@ static bool same_first_feel(const struct uvk_image *one, const struct uvk_image 
     if (one->rows[UVK_TABLE_FEELS] == 0 || other->rows[UVK_TABLE_FEELS] == 0) {
         return true;
     }
-    a = uvk_image_feel(one, 0);
-    b = uvk_image_feel(other, 0);
+    uvk_image_feel(one, 0, &a);
+    uvk_image_feel(other, 0, &b);
     return uvk_same_feel(&a, &b);
 }
 
@@ -234,8 +229,8 @@ static void compare_first_feel(struct differing *differing)
          same_first_feel(differing->before.image, differing->since->image))) {
         return;
     }
-    one = uvk_image_feel(differing->before.image, 0);
-    other = uvk_image_feel(differing->after.image, 0);
+    uvk_image_feel(differing->before.image, 0, &one);
+    uvk_image_feel(differing->after.image, 0, &other);
     if (!is_told(differing, "feel default")) {
         add(differing, g_strdup("feel default"), lift_feel(&one), lift_feel(&other));
     }
@@ -306,14 +301,18 @@ static GHashTable *table_of(const struct lift *lift, bool combos, const struct r
         char *keys;
         char *text;
         if (combos) {
-            struct uvk_combo combo = uvk_image_combo(lift->image, (uint8_t)row);
-            char *names = keys_text(lift, combo.first, combo.keys, "+");
+            struct uvk_combo combo;
+            char *names;
+            uvk_image_combo(lift->image, (uint8_t)row, &combo);
+            names = keys_text(lift, combo.first, combo.keys, "+");
             keys = g_strdup_printf("combo %s", names);
             text = row_counts(counting, keys) ? combo_text(lift, &combo) : NULL;
             g_free(names);
         } else {
-            struct uvk_sequence sequence = uvk_image_sequence(lift->image, (uint16_t)row);
-            char *names = keys_text(lift, sequence.first, sequence.keys, " ");
+            struct uvk_sequence sequence;
+            char *names;
+            uvk_image_sequence(lift->image, (uint16_t)row, &sequence);
+            names = keys_text(lift, sequence.first, sequence.keys, " ");
             keys = g_strdup_printf("leader %s", names);
             text = row_counts(counting, keys) ? lift_text(lift, sequence.action) : NULL;
             g_free(names);
@@ -397,10 +396,10 @@ static void compare_texts(struct differing *differing, const char *where, char *
 static char *when_text(const struct lift *lift, unsigned layer)
 {
     for (unsigned row = 0; row < lift->image->rows[UVK_TABLE_WHENS]; row++) {
-        uint8_t a;
-        uint8_t b;
-        if (uvk_image_when(lift->image, (uint8_t)row, &a, &b) == layer) {
-            return g_strdup_printf("%s+%s", layer_name(lift, a), layer_name(lift, b));
+        struct uvk_when when;
+        uvk_image_when(lift->image, (uint8_t)row, &when);
+        if (when.layer == layer) {
+            return g_strdup_printf("%s+%s", layer_name(lift, when.a), layer_name(lift, when.b));
         }
     }
     return NULL;

@@ -109,7 +109,8 @@ const char *lift_feel_name(const struct lift *lift, const struct uvk_feel *feel)
     for (unsigned i = 0; lift->wanted != NULL && i < keymap->feel_count &&
                          i < lift->wanted->rows[UVK_TABLE_FEELS];
          i++) {
-        struct uvk_feel own = uvk_image_feel(lift->wanted, (uint8_t)i);
+        struct uvk_feel own;
+        uvk_image_feel(lift->wanted, (uint8_t)i, &own);
         if (uvk_same_feel(feel, &own)) {
             return keymap->feels[i].name;
         }
@@ -237,9 +238,10 @@ char *lift_macro(const struct lift *lift, uint16_t row)
 
 char *lift_dance(const struct lift *lift, uvk_action action)
 {
-    struct uvk_dance dance = uvk_image_dance(lift->image, uvk_action_row(action));
+    struct uvk_dance dance;
     GString *out = g_string_new(NULL);
 
+    uvk_image_dance(lift->image, uvk_action_row(action), &dance);
     for (unsigned i = 0; i < 2u * dance.taps; i++) {
         uvk_action line = uvk_image_line(lift->image, (uint16_t)(dance.first + i));
         char *text;
@@ -336,17 +338,21 @@ static char *chord_text(const struct lift *lift, uint16_t row)
 /* A feel without a name in the text is told in full: that is no text of the language yet. */
 static char *hold_text(const struct lift *lift, uint16_t row)
 {
-    uvk_action tap;
-    uint8_t feel_row;
-    uvk_action held = uvk_image_hold(lift->image, row, &tap, &feel_row);
-    struct uvk_feel feel = uvk_image_feel(lift->image, feel_row);
-    const char *name = lift_feel_name(lift, &feel);
-    char *tap_text = lift_text(lift, tap);
-    char *held_text = lift_text(lift, held);
-    char *feel_text = lift_feel(&feel);
+    struct uvk_tap_hold both;
+    struct uvk_feel feel;
+    const char *name;
+    char *tap_text;
+    char *held_text;
+    char *feel_text;
     char *given = NULL;
     char *text;
 
+    uvk_image_hold(lift->image, row, &both);
+    uvk_image_feel(lift->image, both.feel, &feel);
+    name = lift_feel_name(lift, &feel);
+    tap_text = lift_text(lift, both.tap);
+    held_text = lift_text(lift, both.held);
+    feel_text = lift_feel(&feel);
     if (name == NULL && lift->news != NULL) {
         given = name_for(lift, "feel", feel_text);
         name = given;

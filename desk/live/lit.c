@@ -32,7 +32,7 @@ char *lift_lights(const struct uvk_image *image)
     if (!uvk_image_has_light(image)) {
         return NULL;
     }
-    light = uvk_image_light(image);
+    uvk_image_light(image, &light);
     colour = colour_text(light.colour);
     period = period_text(&light);
     text = g_strdup_printf("effect %s; colour %s; speed %s", uvk_effect_names[light.effect],
@@ -49,7 +49,7 @@ char *lift_light_limits(const struct uvk_image *image)
     if (!uvk_image_has_light(image)) {
         return NULL;
     }
-    light = uvk_image_light(image);
+    uvk_image_light(image, &light);
     return g_strdup_printf("levels %u; start %u; limit %umA", light.levels, light.level,
                            light.limit);
 }

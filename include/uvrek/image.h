@@ -150,14 +150,20 @@ uint16_t uvk_image_setting(const struct uvk_image *image, enum uvk_setting setti
 /* A row of the chord table: all eight modifier bits into *MODS; returns the action. */
 uvk_action uvk_image_chord(const struct uvk_image *image, uint16_t row, uint8_t *mods);
 
-/* A row of the tap-hold table: the action of a hold; that of a tap into *TAP, the row of
- * the feels into *FEEL. */
-uvk_action uvk_image_hold(const struct uvk_image *image, uint16_t row, uvk_action *tap,
-                          uint8_t *feel);
-struct uvk_feel uvk_image_feel(const struct uvk_image *image, uint8_t row);
+/* What a tap-hold key does. */
+struct uvk_tap_hold {
+    uvk_action tap, held;
+    uint8_t feel; /* row of the feels: how it decides */
+};
+void uvk_image_hold(const struct uvk_image *image, uint16_t row, struct uvk_tap_hold *hold);
+void uvk_image_feel(const struct uvk_image *image, uint8_t row, struct uvk_feel *feel);
 
-/* A row of the `when` table: the layer; the two that it goes with into A and B. */
-uint8_t uvk_image_when(const struct uvk_image *image, uint8_t row, uint8_t *a, uint8_t *b);
+/* A layer that is on while two others are. */
+struct uvk_when {
+    uint8_t layer;
+    uint8_t a, b; /* those two */
+};
+void uvk_image_when(const struct uvk_image *image, uint8_t row, struct uvk_when *when);
 
 /* Keys that are pressed together do something of their own. */
 struct uvk_combo {
@@ -172,7 +178,7 @@ struct uvk_combo {
 #define UVK_COMBO_FLAGS    0x01u
 #define UVK_COMBO_KEYS_MAX 8u
 
-struct uvk_combo uvk_image_combo(const struct uvk_image *image, uint8_t row);
+void uvk_image_combo(const struct uvk_image *image, uint8_t row, struct uvk_combo *combo);
 uint8_t uvk_image_part(const struct uvk_image *image, uint16_t row);
 
 /* A macro is a run of steps up to an UVK_OP_END. If it has a part that is done when the key
@@ -210,7 +216,7 @@ struct uvk_dance {
     uint16_t first;  /* row of the lines */
     uint8_t taps;    /* 1..255: of the longest line */
 };
-struct uvk_dance uvk_image_dance(const struct uvk_image *image, uint16_t row);
+void uvk_image_dance(const struct uvk_image *image, uint16_t row, struct uvk_dance *dance);
 uvk_action uvk_image_line(const struct uvk_image *image, uint16_t row);
 
 /* Keys pressed one after the other behind the leader key. */
@@ -220,7 +226,8 @@ struct uvk_sequence {
     uint16_t first; /* row of the parts: its keys */
     uint8_t keys;   /* how many, 1..UVK_SEQUENCE_KEYS_MAX */
 };
-struct uvk_sequence uvk_image_sequence(const struct uvk_image *image, uint16_t row);
+void uvk_image_sequence(const struct uvk_image *image, uint16_t row,
+                        struct uvk_sequence *sequence);
 
 /* The hand that KEY (< keys) is for. Only where there is a table of hands. */
 enum uvk_hand { UVK_EITHER_HAND = 0, UVK_FIRST_HAND = 1, UVK_SECOND_HAND = 2 };
@@ -283,7 +290,7 @@ enum uvk_lamp {
 
 /* Is there a row of it? And: that row. */
 bool uvk_image_has_light(const struct uvk_image *image);
-struct uvk_light uvk_image_light(const struct uvk_image *image);
+void uvk_image_light(const struct uvk_image *image, struct uvk_light *light);
 
 /* How many lamps the strip has, of both halves; lamp ROW. */
 uint8_t uvk_image_strip(const struct uvk_image *image);

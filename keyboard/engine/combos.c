@@ -186,7 +186,8 @@ enum uvk_turn uvk_combos_turn(struct uvk_engine *engine)
         return UVK_TURN_NEXT;
     }
     for (uint8_t row = 0; row < uvk_image_combos(&engine->image); row++) {
-        struct uvk_combo combo = uvk_image_combo(&engine->image, row);
+        struct uvk_combo combo;
+        uvk_image_combo(&engine->image, row, &combo);
         enum standing standing = stand(engine, &combo);
         if (standing == COMPLETE && combo.keys > best.keys) {
             best = combo;

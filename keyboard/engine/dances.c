@@ -6,9 +6,9 @@
 
 #if UVK_USE_DANCES
 
-static struct uvk_dance dance_of(const struct uvk_engine *engine, uvk_action word)
+static void dance_of(const struct uvk_engine *engine, uvk_action word, struct uvk_dance *dance)
 {
-    return uvk_image_dance(&engine->image, uvk_action_row(word));
+    uvk_image_dance(&engine->image, uvk_action_row(word), dance);
 }
 
 /* What TAPS taps do, 1 to those of its longest line, or, if HELD, that many with the last one
@@ -22,7 +22,8 @@ static uvk_action line_of(const struct uvk_engine *engine, const struct uvk_danc
 
 uvk_action uvk_dance_one_tap(const struct uvk_engine *engine, uvk_action word)
 {
-    struct uvk_dance dance = dance_of(engine, word);
+    struct uvk_dance dance;
+    dance_of(engine, word, &dance);
     uvk_action action = line_of(engine, &dance, 1, false);
 
     return action == UVK_SEE_THROUGH ? UVK_NOTHING : action;
@@ -32,7 +33,8 @@ uvk_action uvk_dance_one_tap(const struct uvk_engine *engine, uvk_action word)
 static void do_longest(struct uvk_engine *engine)
 {
     struct uvk_counting *counting = &engine->counting;
-    struct uvk_dance dance = dance_of(engine, counting->word);
+    struct uvk_dance dance;
+    dance_of(engine, counting->word, &dance);
     uint8_t taps = counting->taps;
 
     while (taps > 0 && line_of(engine, &dance, taps, false) == UVK_SEE_THROUGH) {
@@ -52,7 +54,8 @@ static void do_longest(struct uvk_engine *engine)
 static bool is_over(const struct uvk_engine *engine, const struct uvk_event *next)
 {
     const struct uvk_counting *counting = &engine->counting;
-    struct uvk_dance dance = dance_of(engine, counting->word);
+    struct uvk_dance dance;
+    dance_of(engine, counting->word, &dance);
     uint16_t at = next != NULL ? next->at : engine->now;
 
     return (uint16_t)(at - counting->released) >= dance.within;
@@ -208,7 +211,8 @@ static enum uvk_turn finish(struct uvk_engine *engine, const struct uvk_dance *d
 
 enum uvk_turn uvk_dance_resolve(struct uvk_engine *engine, struct uvk_decision *decision)
 {
-    struct uvk_dance dance = dance_of(engine, decision->action);
+    struct uvk_dance dance;
+    dance_of(engine, decision->action, &dance);
     uint8_t taps = (uint8_t)(engine->counting.taps + 1u);
     bool longer = taps < dance.taps;
     uint8_t reason = UVK_WHY_UP;

@@ -11,6 +11,13 @@
  * a host fetches one report from an endpoint in a millisecond anyway. */
 #define STEPS_A_PASS 1u
 
+UVK_ONE_COPY void uvk_settings_read(struct uvk_engine *engine)
+{
+    for (uint8_t i = 0; i < UVK_SETTINGS; i++) {
+        engine->settings[i] = uvk_image_setting(&engine->image, (enum uvk_setting)i);
+    }
+}
+
 enum uvk_status uvk_engine_start(struct uvk_engine *engine, size_t room, uvk_image_bytes image,
                                  uint16_t size, uint32_t now_us)
 {
@@ -25,9 +32,7 @@ enum uvk_status uvk_engine_start(struct uvk_engine *engine, size_t room, uvk_ima
     engine->image = opened;
     engine->clock_us = now_us;
     uvk_layers_reset(&engine->layers);
-    for (uint8_t i = 0; i < UVK_SETTINGS; i++) {
-        engine->settings[i] = uvk_image_setting(&opened, (enum uvk_setting)i);
-    }
+    uvk_settings_read(engine);
     uvk_history_start(engine);
     uvk_lights_start(engine);
     return UVK_OK;

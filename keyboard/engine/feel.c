@@ -108,7 +108,8 @@ static enum uvk_reason reason_for(struct uvk_engine *engine, const struct uvk_fe
 
 uint8_t uvk_feel_ask(struct uvk_engine *engine, uint8_t row, struct uvk_decision *decision)
 {
-    struct uvk_feel feel = uvk_image_feel(&engine->image, row);
+    struct uvk_feel feel;
+    uvk_image_feel(&engine->image, row, &feel);
 
     decision->decided = decision->pressed;
     return (uint8_t)ask_events(engine, &feel, decision);
@@ -123,18 +124,19 @@ bool uvk_reason_is_tap(uint8_t reason)
 
 enum uvk_turn uvk_feel_turn(struct uvk_engine *engine, struct uvk_decision *decision)
 {
-    uvk_action tap;
-    uint8_t row;
-    uvk_action held =
-        uvk_image_hold(&engine->image, uvk_action_row(decision->action), &tap, &row);
-    struct uvk_feel feel = uvk_image_feel(&engine->image, row);
-    enum uvk_reason reason = reason_for(engine, &feel, decision);
+    struct uvk_tap_hold hold;
+    struct uvk_feel feel;
+    enum uvk_reason reason;
+
+    uvk_image_hold(&engine->image, uvk_action_row(decision->action), &hold);
+    uvk_image_feel(&engine->image, hold.feel, &feel);
+    reason = reason_for(engine, &feel, decision);
 
     if (reason == UVK_WHY_PLAIN) {
         return UVK_TURN_WAIT;
     }
     decision->reason = (uint8_t)reason;
-    decision->action = uvk_reason_is_tap(decision->reason) ? tap : held;
+    decision->action = uvk_reason_is_tap(decision->reason) ? hold.tap : hold.held;
     return UVK_TURN_NEXT;
 }
 

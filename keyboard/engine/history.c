@@ -101,14 +101,17 @@ static void arm_alone(struct uvk_engine *engine, const struct uvk_decision *deci
                       uvk_action by)
 {
     struct uvk_memory *memory = &engine->memory;
-    uvk_action tap;
-    uint8_t row;
+    struct uvk_tap_hold hold;
+    struct uvk_feel feel;
 
-    (void)uvk_image_hold(&engine->image, uvk_action_row(by), &tap, &row);
-    if (decision->reason == UVK_WHY_TIME &&
-        (uvk_image_feel(&engine->image, row).flags & UVK_FEEL_ALONE_TAP)) {
+    if (decision->reason != UVK_WHY_TIME) {
+        return;
+    }
+    uvk_image_hold(&engine->image, uvk_action_row(by), &hold);
+    uvk_image_feel(&engine->image, hold.feel, &feel);
+    if (feel.flags & UVK_FEEL_ALONE_TAP) {
         memory->alone_key = decision->key;
-        memory->alone_tap = tap;
+        memory->alone_tap = hold.tap;
     }
 }
 

@@ -14,9 +14,8 @@ struct heard {
     bool over;
 };
 
-static UVK_ONE_COPY struct heard listen(struct uvk_engine *engine)
+static UVK_ONE_COPY void listen(struct uvk_engine *engine, struct heard *heard)
 {
-    struct heard heard = {.count = 0, .over = false};
     uint16_t within = engine->settings[UVK_SET_LEADER_WITHIN];
     uint16_t last = engine->leader.since;
 
@@ -26,16 +25,15 @@ static UVK_ONE_COPY struct heard listen(struct uvk_engine *engine)
             continue;
         }
         if ((int16_t)(event->at - last) >= (int16_t)within ||
-            heard.count == UVK_SEQUENCE_KEYS_MAX) {
-            heard.over = true;
-            return heard;
+            heard->count == UVK_SEQUENCE_KEYS_MAX) {
+            heard->over = true;
+            return;
         }
-        heard.key[heard.count++] = event->key;
+        heard->key[heard->count++] = event->key;
         last = event->at;
     }
-    heard.over =
+    heard->over =
         (int16_t)(engine->now - last) >= (int16_t)within || engine->queue.count == UVK_QUEUE;
-    return heard;
 }
 
 /* How many of the keys of SEQUENCE were heard, in order, before another one was. */
@@ -72,16 +70,17 @@ void uvk_leader_start(struct uvk_engine *engine)
 
 enum uvk_turn uvk_leader_turn(struct uvk_engine *engine)
 {
-    struct heard heard;
+    struct heard heard = {.count = 0};
     struct uvk_sequence best = {.keys = 0};
     bool wait = false;
 
     if (!engine->leader.on) {
         return UVK_TURN_NEXT;
     }
-    heard = listen(engine);
+    listen(engine, &heard);
     for (uint16_t row = 0; row < uvk_image_sequences(&engine->image); row++) {
-        struct uvk_sequence sequence = uvk_image_sequence(&engine->image, row);
+        struct uvk_sequence sequence;
+        uvk_image_sequence(&engine->image, row, &sequence);
         uint8_t matched = match(engine, &sequence, &heard);
         if (matched == sequence.keys && matched > best.keys) {
             best = sequence;

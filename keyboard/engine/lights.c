@@ -70,7 +70,7 @@ void uvk_lights_reload(struct uvk_engine *engine)
     memset(&lights->set, 0, sizeof lights->set);
     lights->set.levels = 1;
     if (uvk_image_has_light(&engine->image)) {
-        lights->set = uvk_image_light(&engine->image);
+        uvk_image_light(&engine->image, &lights->set);
     }
     begin_anew(engine, &before);
     lights->bright_of = UVK_BRIGHT_OF_NONE;

@@ -13,8 +13,9 @@ enum uvk_turn {
     UVK_TURN_DONE  /* the part has done something: that was the step of this pass */
 };
 
-/* engine.c: it is NOW_US. */
+/* engine.c: it is NOW_US; the settings as its image has them. */
 void uvk_engine_clock(struct uvk_engine *engine, uint32_t now_us);
+void uvk_settings_read(struct uvk_engine *engine);
 
 /* ---- contacts become events ----------------------------------------------------------- */
 

@@ -33,14 +33,15 @@ enum uvk_turn uvk_resolve(struct uvk_engine *engine, struct uvk_decision *decisi
 uvk_action uvk_one_tap(const struct uvk_engine *engine, uvk_action action)
 {
     for (uint8_t depth = 0; depth < DEPTH_MAX; depth++) {
-        uint8_t feel;
+        struct uvk_tap_hold hold;
         if (uvk_action_kind(action) != UVK_HOLD) {
             return action;
         }
         if (uvk_action_is_dance(action)) {
             action = uvk_dance_one_tap(engine, action);
         } else {
-            (void)uvk_image_hold(&engine->image, uvk_action_row(action), &action, &feel);
+            uvk_image_hold(&engine->image, uvk_action_row(action), &hold);
+            action = hold.tap;
         }
     }
     return UVK_NOTHING;

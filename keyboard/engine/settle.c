@@ -34,25 +34,26 @@ static uint8_t count_whens(const struct uvk_image *image)
     return UVK_USE_WHENS ? uvk_image_whens(image) : 0;
 }
 
-/* The `when` that LAYER goes with; rows if there is none. */
-static uint8_t when_of(const struct uvk_image *image, uint8_t layer, uint8_t *a, uint8_t *b)
+/* The `when` that LAYER goes with. */
+static bool find_when(const struct uvk_image *image, uint8_t layer, struct uvk_when *when)
 {
-    uint8_t row = 0;
-
-    while (row < count_whens(image) && uvk_image_when(image, row, a, b) != layer) {
-        row++;
+    for (uint8_t row = 0; row < count_whens(image); row++) {
+        uvk_image_when(image, row, when);
+        if (when->layer == layer) {
+            return true;
+        }
     }
-    return row;
+    return false;
 }
 
 /* Should LAYER, which is on, stay on? */
 static bool stays(const struct uvk_engine *engine, const struct kept *kept, uint8_t layer)
 {
-    uint8_t a = 0;
-    uint8_t b = 0;
+    struct uvk_when when;
 
-    if (when_of(&engine->image, layer, &a, &b) < count_whens(&engine->image)) {
-        return uvk_layers_are_on(&engine->layers, a) && uvk_layers_are_on(&engine->layers, b);
+    if (find_when(&engine->image, layer, &when)) {
+        return uvk_layers_are_on(&engine->layers, when.a) &&
+               uvk_layers_are_on(&engine->layers, when.b);
     }
     return is_kept(kept, layer);
 }
@@ -74,12 +75,12 @@ static bool switch_one_off(struct uvk_engine *engine, const struct kept *kept)
 static bool switch_one_on(struct uvk_engine *engine)
 {
     for (uint8_t row = 0; row < count_whens(&engine->image); row++) {
-        uint8_t a;
-        uint8_t b;
-        uint8_t layer = uvk_image_when(&engine->image, row, &a, &b);
-        if (uvk_layers_are_on(&engine->layers, a) && uvk_layers_are_on(&engine->layers, b) &&
-            !uvk_layers_are_on(&engine->layers, layer)) {
-            uvk_layers_on(&engine->layers, layer);
+        struct uvk_when when;
+        uvk_image_when(&engine->image, row, &when);
+        if (uvk_layers_are_on(&engine->layers, when.a) &&
+            uvk_layers_are_on(&engine->layers, when.b) &&
+            !uvk_layers_are_on(&engine->layers, when.layer)) {
+            uvk_layers_on(&engine->layers, when.layer);
             return true;
         }
     }

@@ -37,9 +37,7 @@ static void use_image(struct uvk_engine *engine, const struct uvk_image *image)
     if (uvk_changes_used(image->changes) == 0) {
         engine->image.changes = (const struct uvk_changes *)0;
     }
-    for (uint8_t i = 0; i < UVK_SETTINGS; i++) {
-        engine->settings[i] = uvk_image_setting(&engine->image, (enum uvk_setting)i);
-    }
+    uvk_settings_read(engine);
     uvk_lights_reload(engine);
     uvk_layers_settle(engine);
 }

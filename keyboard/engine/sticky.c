@@ -151,8 +151,13 @@ bool uvk_sticky_wear(struct uvk_engine *engine)
 {
     const struct uvk_sticky *sticky = &engine->sticky;
 
-    if (!sticky->fresh ||
-        passed_since(engine, sticky->pressed) < uvk_image_feel(&engine->image, 0).hold_after) {
+    struct uvk_feel feel;
+
+    if (!sticky->fresh) {
+        return false;
+    }
+    uvk_image_feel(&engine->image, 0, &feel);
+    if (passed_since(engine, sticky->pressed) < feel.hold_after) {
         return false;
     }
     stale(engine);

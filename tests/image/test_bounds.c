@@ -272,11 +272,15 @@ static void the_longest_of_their_kind(void **state)
     uint16_t size;
     uint8_t *image = uvk_lower(program, &size);
     struct uvk_image opened;
+    struct uvk_combo combo;
+    struct uvk_sequence sequence;
 
     (void)state;
     assert_int_equal(uvk_image_open(&opened, image, size), UVK_OK);
-    assert_int_equal(uvk_image_combo(&opened, 0).keys, 8);
-    assert_int_equal(uvk_image_sequence(&opened, 0).keys, 6);
+    uvk_image_combo(&opened, 0, &combo);
+    uvk_image_sequence(&opened, 0, &sequence);
+    assert_int_equal(combo.keys, 8);
+    assert_int_equal(sequence.keys, 6);
     g_free(image);
     uvk_program_free(program);
 }
