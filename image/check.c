@@ -117,7 +117,7 @@ static uint16_t rows(const struct uvk_check *check, uint8_t table)
     return check->image.rows[table];
 }
 
-static UVK_ONE_COPY bool rule_holds(struct uvk_check *check, const struct rule *rule)
+static bool rule_holds(struct uvk_check *check, const struct rule *rule)
 {
     const struct uvk_image *image = &check->image;
     uint16_t value = byte_of(check, rule->at);
@@ -275,7 +275,7 @@ static bool when_is_valid(const struct uvk_check *check)
     return layer != 0 && layer != byte_of(check, 1) && layer != byte_of(check, 2);
 }
 
-static uint8_t part(const struct uvk_check *check, uint16_t row)
+static UVK_ONE_COPY uint8_t part(const struct uvk_check *check, uint16_t row)
 {
     return uvk_staged_byte(&check->image, STAGED_AT(&check->image, PARTS, 1u, row), 0);
 }
@@ -388,7 +388,7 @@ static uint8_t text_bytes(const struct uvk_check *check)
 }
 
 /* The last macro ends as well. */
-static UVK_ONE_COPY bool step_is_valid(const struct uvk_check *check)
+static bool step_is_valid(const struct uvk_check *check)
 {
     uint8_t op = byte_of(check, 0);
     uint16_t operand = word_of(check, 1);
@@ -531,7 +531,7 @@ void uvk_check_begin(struct uvk_check *check)
     begin_at(check, SUM);
 }
 
-enum uvk_checked uvk_check_go(struct uvk_check *check, uint16_t count)
+UVK_ONE_COPY enum uvk_checked uvk_check_go(struct uvk_check *check, uint16_t count)
 {
     while (check->stage < STAGES) {
         uint8_t looked;

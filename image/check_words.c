@@ -39,7 +39,7 @@ static bool key_is_valid(uvk_action action)
 }
 
 /* A `once` that is held longer than the first feel says does not stick. */
-static bool once_is_valid(const struct uvk_image *image)
+static UVK_ONE_COPY bool once_is_valid(const struct uvk_image *image)
 {
     return UVK_USE_STICKY && ROWS(image, FEELS) > 0;
 }

@@ -97,12 +97,14 @@ uvk_action uvk_image_chord(const struct uvk_image *image, uint16_t row, uint8_t 
     return uvk_image_word(image, at, 1);
 }
 
-void uvk_image_hold(const struct uvk_image *image, uint16_t row, struct uvk_tap_hold *hold)
+UVK_ONE_COPY void uvk_image_hold(const struct uvk_image *image, uint16_t row,
+                                 struct uvk_tap_hold *hold)
 {
     READ_ROW(image, HOLDS, HOLD_ROW, row, hold);
 }
 
-void uvk_image_feel(const struct uvk_image *image, uint8_t row, struct uvk_feel *feel)
+UVK_ONE_COPY void uvk_image_feel(const struct uvk_image *image, uint8_t row,
+                                 struct uvk_feel *feel)
 {
     READ_ROW(image, FEELS, FEEL_ROW, row, feel);
 }

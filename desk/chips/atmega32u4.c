@@ -58,8 +58,8 @@ static const char *const options[] = {
     "-mcall-prologues",
     "-fno-ipa-sra",
     "-fno-tree-scev-cprop",
-    "-fno-tree-sink",
     "-fno-ipa-icf",
+    "-fno-forward-propagate",
     NULL,
 };
 

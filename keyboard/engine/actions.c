@@ -72,7 +72,8 @@ static void detach_mods(struct uvk_holds *holds, uint8_t wanted)
 }
 
 /* What takes effect once, at the press. */
-static void act_at_press(struct uvk_engine *engine, struct uvk_port *port, uvk_action action)
+static UVK_ONE_COPY void act_at_press(struct uvk_engine *engine, struct uvk_port *port,
+                                      uvk_action action)
 {
     if (uvk_action_kind(action) == UVK_LAYER && uvk_action_how(action) == UVK_LAYER_WHILE) {
         uvk_layers_on(&engine->layers, uvk_action_what(action));

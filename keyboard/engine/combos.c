@@ -38,7 +38,8 @@ enum standing { IMPOSSIBLE, POSSIBLE, COMPLETE };
 
 /* Its keys have to be pressed within its time of the first press, none may come up before
  * all are down, and no other key may come between. */
-static enum standing stand(struct uvk_engine *engine, const struct uvk_combo *combo)
+static UVK_ONE_COPY enum standing stand(struct uvk_engine *engine,
+                                        const struct uvk_combo *combo)
 {
     const struct uvk_event *first = uvk_queue_at(&engine->queue, 0);
     struct uvk_event *event = uvk_queue_at(&engine->queue, 0);

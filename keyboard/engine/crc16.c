@@ -3,7 +3,7 @@
 
 #include "uvrek/config.h"
 
-UVK_ONE_COPY uint16_t uvk_crc16_byte(uint16_t crc, uint8_t byte)
+uint16_t uvk_crc16_byte(uint16_t crc, uint8_t byte)
 {
     uint8_t mixed = (uint8_t)((crc >> 8) ^ byte);
 

@@ -247,7 +247,7 @@ static enum uvk_door_answer answer_trusted(struct uvk_engine *engine, uint8_t co
     }
 }
 
-bool uvk_door_is_free(const struct uvk_engine *engine)
+UVK_ONE_COPY bool uvk_door_is_free(const struct uvk_engine *engine)
 {
     return engine->door.on && !engine->door.answers;
 }
@@ -282,8 +282,8 @@ bool uvk_door_next(struct uvk_engine *engine, uint8_t out[UVK_DOOR_BYTES])
 
 /* ---- from pass to pass ------------------------------------------------------------------ */
 
-void uvk_door_start(struct uvk_engine *engine, struct uvk_port *port,
-                    const struct uvk_door_setup *setup)
+UVK_ONE_COPY void uvk_door_start(struct uvk_engine *engine, struct uvk_port *port,
+                                 const struct uvk_door_setup *setup)
 {
     memset(&engine->door, 0, sizeof engine->door);
     engine->door.setup = *setup;

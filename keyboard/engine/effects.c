@@ -4,7 +4,7 @@
 #if UVK_USE_LIGHTS
 
 /* A small chip divides slowly, and by code of its own for each width. */
-UVK_ONE_COPY uint8_t uvk_light_parts(uint16_t part, uint16_t whole)
+uint8_t uvk_light_parts(uint16_t part, uint16_t whole)
 {
     uint8_t parts = 0;
 

@@ -11,7 +11,7 @@
  * a host fetches one report from an endpoint in a millisecond anyway. */
 #define STEPS_A_PASS 1u
 
-UVK_ONE_COPY void uvk_settings_read(struct uvk_engine *engine)
+void uvk_settings_read(struct uvk_engine *engine)
 {
     for (uint8_t i = 0; i < UVK_SETTINGS; i++) {
         engine->settings[i] = uvk_image_setting(&engine->image, (enum uvk_setting)i);
@@ -39,7 +39,7 @@ enum uvk_status uvk_engine_start(struct uvk_engine *engine, size_t room, uvk_ima
 }
 
 /* Count whole milliseconds without a division, which a small chip would pay for. */
-void uvk_engine_clock(struct uvk_engine *engine, uint32_t now_us)
+UVK_ONE_COPY void uvk_engine_clock(struct uvk_engine *engine, uint32_t now_us)
 {
     while ((uint32_t)(now_us - engine->clock_us) >= 1000u) {
         engine->clock_us += 1000u;

@@ -10,7 +10,7 @@ UVK_ONE_COPY uint8_t uvk_combo_row(const struct uvk_engine *engine, uint8_t key)
 }
 #endif
 
-static void forget(struct uvk_engine *engine)
+static UVK_ONE_COPY void forget(struct uvk_engine *engine)
 {
     memset(&engine->front, 0, sizeof engine->front);
 }

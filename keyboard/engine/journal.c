@@ -355,7 +355,7 @@ static void copy(struct uvk_journal *journal, struct uvk_port *port)
 }
 
 /* With its head the other bank counts, and the old one does not. */
-static UVK_ONE_COPY void write_head(struct uvk_journal *journal)
+static void write_head(struct uvk_journal *journal)
 {
     const uint8_t head[HEAD_BYTES] = {FORMAT,
                                       (uint8_t)(journal->sequence + 1u),

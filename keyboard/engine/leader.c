@@ -14,7 +14,7 @@ struct heard {
     bool over;
 };
 
-static UVK_ONE_COPY void listen(struct uvk_engine *engine, struct heard *heard)
+static void listen(struct uvk_engine *engine, struct heard *heard)
 {
     uint16_t within = engine->settings[UVK_SET_LEADER_WITHIN];
     uint16_t last = engine->leader.since;

@@ -31,7 +31,7 @@ static uint8_t brightness_of(struct uvk_lights *lights, uint8_t level)
 
 /* ---- the state --------------------------------------------------------------------------- */
 
-static UVK_ONE_COPY void put_kept(const struct uvk_lit *lit, uint8_t kept[UVK_LIGHTS_KEPT])
+static void put_kept(const struct uvk_lit *lit, uint8_t kept[UVK_LIGHTS_KEPT])
 {
     kept[0] = (uint8_t)(lit->level | (lit->off ? UVK_LIGHTS_OFF : 0u));
     kept[1] = lit->effect;

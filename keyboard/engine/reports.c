@@ -18,7 +18,8 @@ static void take_page(struct uvk_reports *reports, void *old, const void *now, u
     }
 }
 
-void uvk_reports_take(struct uvk_reports *reports, const struct uvk_told *told, bool release)
+UVK_ONE_COPY void uvk_reports_take(struct uvk_reports *reports, const struct uvk_told *told,
+                                   bool release)
 {
     struct uvk_told *old = &reports->told;
 

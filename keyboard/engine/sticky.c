@@ -184,7 +184,7 @@ void uvk_sticky_keep(const struct uvk_engine *engine, uint8_t *layers)
     }
 }
 
-uint8_t uvk_sticky_mods(const struct uvk_engine *engine, uint8_t mods)
+UVK_ONE_COPY uint8_t uvk_sticky_mods(const struct uvk_engine *engine, uint8_t mods)
 {
     return (uint8_t)((mods | engine->sticky.toggled) & (uint8_t)~engine->sticky.blocked);
 }

@@ -29,8 +29,8 @@ static UVK_ONE_COPY void begin_answer(struct uvk_usb *usb, const struct uvk_setu
     usb->left = usb->ends_short ? size : setup->length;
 }
 
-static UVK_ONE_COPY bool send_rom(struct uvk_usb *usb, const struct uvk_setup *setup,
-                                  uvk_image_bytes bytes, uint16_t size)
+static bool send_rom(struct uvk_usb *usb, const struct uvk_setup *setup, uvk_image_bytes bytes,
+                     uint16_t size)
 {
     if (!bytes) {
         return false;

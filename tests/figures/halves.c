@@ -26,15 +26,15 @@ static const struct cable {
     {"RP2040, one wire", "rp2040", "wire GP0", "GP2 GP3 GP4 GP5", "GP6 GP7 GP8 GP9 GP10"},
 };
 
-static char *board_text(const struct cable *cable, const char *main_rule)
+static char *board_text(const struct cable *cable, const char *main_rule, const char *lights)
 {
     return g_strdup_printf(
         "board split { title \"Split\"; chip %s\n usb { vendor 0x1209; product 9; maker \"S\" "
         "}\n"
         " halves left right { main %s; link %s }\n matrix { rows %s; cols %s; flow col->row; "
-        "spare r3c4 }\n keys left { r0c0 r0c1 r0c2 r0c3 r0c4; r1c0 r1c1 r1c2 r1c3 r1c4\n"
+        "spare r3c4 }\n %s keys left { r0c0 r0c1 r0c2 r0c3 r0c4; r1c0 r1c1 r1c2 r1c3 r1c4\n"
         " r2c0 r2c1 r2c2 r2c3 r2c4; r3c0 r3c1 r3c2 r3c3 }\n keys right mirror left\n}\n",
-        cable->chip, main_rule, cable->link, cable->rows, cable->columns);
+        cable->chip, main_rule, cable->link, cable->rows, cable->columns, lights);
 }
 
 /* ---- delays ----------------------------------------------------------------------------- */
@@ -112,7 +112,7 @@ static struct uvk_firmware *build(struct uvk_program *program, const char *cache
 static void measure_cable(const struct cable *cable, const char *cache)
 {
     const struct uvk_rig_options options = {.seed = 1};
-    char *board = board_text(cable, "usb");
+    char *board = board_text(cable, "usb", "");
     char *text = g_strconcat(board, "keymap plain {\n layer base {\n" KEYS " } }\n", NULL);
     struct uvk_program *program = read_program(text);
     struct uvk_firmware *firmware = build(program, cache);
@@ -145,21 +145,34 @@ static void measure_cable(const struct cable *cable, const char *cache)
     " z x once:alt toggle:n2 b n m click-left wheel-up slash\n 1 2 n1 n2 block:gui 6 "         \
     "point-up "                                                                                \
     "sleep\n }\n layer n1 {\n '?' ctrl+right-alt+x pace-slow block:caps-lock ctrl+click-left " \
-    ". . . . .\n . . . . . . . . . .\n . . . . . . . . . .\n . . . . . . . "                   \
+    ". . . . .\n . . . . . . . . . .\n . . . . . . . . . .\n . . . . . %s %s "                 \
     "board:bootloader\n "                                                                      \
     "}\n layer n2 {\n . . . . . . . . . .\n . . . . . . . . . .\n . . . . . . . . . .\n"       \
     " . . . . . . . .\n }\n layer n3 when n1+n2 {\n . . . . . . . . . .\n . . . . . . . . . ." \
     "\n . . . . . . . . . .\n . . . . . . . board:reset\n }\n}\n"
 
-/* Of 38 keys with all that there is so far: link, journal, live door, every kind of cell. */
-static void measure_sizes(const char *cache)
+/* Of 38 keys with link, journal, live door and every kind of cell: no lights, one kind of
+ * them, the other kind. */
+static const struct lit {
+    const char *name, *board, *cells[2];
+} lit[] = {
+    {"", "", {".", "."}},
+    {", backlight", "backlight B0 { levels 8 }\n", {"light:up", "light:next"}},
+    {", strip of 38 lamps",
+     "strip D4 { count 38; order grb; limit 300mA }\n",
+     {"light:up", "light:next"}},
+};
+
+static void measure_size(const struct lit *with, const char *cache)
 {
-    char *board = board_text(&cables[1], "stored");
-    char *text = g_strconcat(board, RICH, NULL);
+    char *board = board_text(&cables[1], "stored", with->board);
+    char *keymap = g_strdup_printf(RICH, with->cells[0], with->cells[1]);
+    char *text = g_strconcat(board, keymap, NULL);
     struct uvk_program *program = read_program(text);
     struct uvk_firmware *firmware = build(program, cache);
 
-    printf("split, 38 keys, link, journal, live door, every kind of cell, ATmega32U4\n");
+    printf("split, 38 keys, link, journal, live door, every kind of cell%s, ATmega32U4\n",
+           with->name);
     if (firmware != NULL) {
         row("flash", (double)firmware->size, "bytes", 26.0 * 1024, false);
         row("RAM with stack", (double)(firmware->ram_used + firmware->stack), "bytes", 2304,
@@ -168,6 +181,7 @@ static void measure_sizes(const char *cache)
     uvk_firmware_free(firmware);
     uvk_program_free(program);
     g_free(text);
+    g_free(keymap);
     g_free(board);
 }
 
@@ -368,7 +382,9 @@ static void measure_in_simulator(void)
 
 void measure_halves(const char *cache)
 {
-    measure_sizes(cache);
+    for (size_t i = 0; i < G_N_ELEMENTS(lit); i++) {
+        measure_size(&lit[i], cache);
+    }
     measure_in_simulator();
     for (size_t i = 0; i < G_N_ELEMENTS(cables); i++) {
         measure_cable(&cables[i], cache);

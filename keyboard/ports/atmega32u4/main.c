@@ -69,7 +69,7 @@ static UVK_ONE_COPY void one_millisecond(void)
     }
 }
 
-static void start_journal(void)
+static UVK_ONE_COPY void start_journal(void)
 {
 #if UVK_USE_JOURNAL
     port.usb.journal = &port.journal;
@@ -108,7 +108,7 @@ static bool is_second(void)
 #endif
 }
 
-static void start_halves(void)
+static UVK_ONE_COPY void start_halves(void)
 {
     uvk_pair_start(&port.usb, is_second());
     uvk_matrix_start(uvk_pair_has(&port.usb, false), uvk_pair_has(&port.usb, true));
