@@ -12,38 +12,38 @@ static const struct known {
     const char *port;
     uint16_t base;    /* bytes of code that every keymap needs */
     uint16_t link;    /* and what a controller in each half adds */
-    uint16_t journal; /* is in two features: what both of them have of it */
+    uint16_t journal; /* and what a keyboard does that keeps something */
     uint16_t feature[FEATURES];
 } known[] = {
     {"atmega32u4",
-     5804,
-     2560,
+     5839,
+     2760,
      1690,
      {
-         [FEATURE_CONSUMER] = 213,     [FEATURE_SYSTEM] = 116,    [FEATURE_MOUSE] = 296,
-         [FEATURE_POINTER] = 553,      [FEATURE_BOARD] = 67,      [FEATURE_CHORDS] = 70,
-         [FEATURE_HOLDS] = 1344,       [FEATURE_HANDS] = 72,      [FEATURE_AGAIN] = 144,
-         [FEATURE_LONG_PRESS] = 114,   [FEATURE_DANCES] = 1035,   [FEATURE_STICKY] = 662,
-         [FEATURE_BLOCKS] = 58,        [FEATURE_WHENS] = 158,     [FEATURE_COMBOS] = 1017,
-         [FEATURE_LEADER] = 480,       [FEATURE_MACROS] = 936,    [FEATURE_TYPE] = 441,
-         [FEATURE_KNOBS] = 466,        [FEATURE_LIVE] = 8330,     [FEATURE_LIGHTS] = 596,
-         [FEATURE_LIGHT_CELLS] = 2394, [FEATURE_BACKLIGHT] = 160, [FEATURE_STRIP] = 1438,
-         [FEATURE_LAMPS] = 188,
+         [FEATURE_CONSUMER] = 262,    [FEATURE_SYSTEM] = 149,    [FEATURE_MOUSE] = 270,
+         [FEATURE_POINTER] = 604,     [FEATURE_BOARD] = 44,      [FEATURE_CHORDS] = 71,
+         [FEATURE_HOLDS] = 1259,      [FEATURE_HANDS] = 70,      [FEATURE_AGAIN] = 174,
+         [FEATURE_LONG_PRESS] = 125,  [FEATURE_DANCES] = 989,    [FEATURE_STICKY] = 659,
+         [FEATURE_BLOCKS] = 52,       [FEATURE_WHENS] = 144,     [FEATURE_COMBOS] = 985,
+         [FEATURE_LEADER] = 372,      [FEATURE_MACROS] = 895,    [FEATURE_TYPE] = 432,
+         [FEATURE_KNOBS] = 461,       [FEATURE_LIVE] = 6740,     [FEATURE_LIGHTS] = 469,
+         [FEATURE_LIGHT_CELLS] = 743, [FEATURE_BACKLIGHT] = 200, [FEATURE_STRIP] = 1470,
+         [FEATURE_LAMPS] = 217,
      }},
     {"rp2040",
-     7286,
+     7272,
      2880,
      1700,
      {
-         [FEATURE_CONSUMER] = 150,     [FEATURE_SYSTEM] = 120,    [FEATURE_MOUSE] = 279,
-         [FEATURE_POINTER] = 544,      [FEATURE_BOARD] = 68,      [FEATURE_CHORDS] = 61,
-         [FEATURE_HOLDS] = 1123,       [FEATURE_HANDS] = 101,     [FEATURE_AGAIN] = 202,
-         [FEATURE_LONG_PRESS] = 149,   [FEATURE_DANCES] = 1027,   [FEATURE_STICKY] = 828,
-         [FEATURE_BLOCKS] = 72,        [FEATURE_WHENS] = 232,     [FEATURE_COMBOS] = 1148,
-         [FEATURE_LEADER] = 525,       [FEATURE_MACROS] = 856,    [FEATURE_TYPE] = 433,
-         [FEATURE_KNOBS] = 441,        [FEATURE_LIVE] = 8260,     [FEATURE_LIGHTS] = 905,
-         [FEATURE_LIGHT_CELLS] = 2608, [FEATURE_BACKLIGHT] = 176, [FEATURE_STRIP] = 1843,
-         [FEATURE_LAMPS] = 371,
+         [FEATURE_CONSUMER] = 148,    [FEATURE_SYSTEM] = 119,    [FEATURE_MOUSE] = 276,
+         [FEATURE_POINTER] = 547,     [FEATURE_BOARD] = 68,      [FEATURE_CHORDS] = 64,
+         [FEATURE_HOLDS] = 1092,      [FEATURE_HANDS] = 97,      [FEATURE_AGAIN] = 193,
+         [FEATURE_LONG_PRESS] = 138,  [FEATURE_DANCES] = 1003,   [FEATURE_STICKY] = 823,
+         [FEATURE_BLOCKS] = 70,       [FEATURE_WHENS] = 237,     [FEATURE_COMBOS] = 1134,
+         [FEATURE_LEADER] = 485,      [FEATURE_MACROS] = 862,    [FEATURE_TYPE] = 437,
+         [FEATURE_KNOBS] = 446,       [FEATURE_LIVE] = 6560,     [FEATURE_LIGHTS] = 473,
+         [FEATURE_LIGHT_CELLS] = 905, [FEATURE_BACKLIGHT] = 163, [FEATURE_STRIP] = 1808,
+         [FEATURE_LAMPS] = 366,
      }},
 };
 
@@ -59,7 +59,6 @@ static const struct known *known_of(const struct uvk_chip *chip)
 
 size_t uvk_estimate(const struct uvk_program *program, const uint8_t *image, uint16_t size)
 {
-    const uint32_t both = FEATURE_BIT(FEATURE_LIVE) | FEATURE_BIT(FEATURE_LIGHT_CELLS);
     const struct known *sizes = known_of(program->board->chip);
     struct uvk_image opened;
     uint32_t features;
@@ -73,8 +72,5 @@ size_t uvk_estimate(const struct uvk_program *program, const uint8_t *image, uin
     for (unsigned i = 0; i < FEATURES; i++) {
         bytes += (features & FEATURE_BIT(i)) != 0 ? sizes->feature[i] : 0;
     }
-    if ((features & both) == both) {
-        bytes -= sizes->journal;
-    }
-    return bytes;
+    return bytes + (keeps_something(program, features) ? sizes->journal : 0);
 }
