@@ -59,7 +59,6 @@ static const char *const options[] = {
     "-fno-ipa-sra",
     "-fno-tree-scev-cprop",
     "-fno-ipa-icf",
-    "-fno-forward-propagate",
     NULL,
 };
 

@@ -890,10 +890,10 @@ static void files_are_flashed_and_explained(void **state)
 {
     (void)state;
     expect("uvrek build -o $SCRATCH/made " DEMO
-           " && uvrek explain $SCRATCH/made/boards-desk.hex",
+           " && uvrek explain $SCRATCH/made/boards-desk.hex | sed 's/[0-9]* %/a part/'",
            0,
            "for the ATmega32U4\n  Uvrek 0.1.0: the keymap desk for the board tidepad12\n"
-           "  it fits: 49 % of the flash\n",
+           "  it fits: a part of the flash\n",
            NULL);
     expect("cd $SCRATCH && F=$SCRATCH/made/boards-desk.bin; printf 'tap s\\n' |"
            "uvrek bench --empty --serial $SCRATCH/made-port " SOURCE_FOLDER "/" DEMO

@@ -108,7 +108,8 @@ static void a_wrong_cable_is_told_at_once(void **state)
 static void what_comes_is_told_as_json(void **state)
 {
     (void)state;
-    expect(TOOLS "bench subtitle-desk --wire-fault 'dead r0c1' && consent subtitle-desk.uvk && "
+    expect(TOOLS "bench subtitle-desk --wire-fault 'dead r0c1' && consent subtitle-desk.uvk "
+                 "r0c1 r0c0 && "
                  "{ uvrek keys --json --at $AT subtitle-desk.uvk > tried 7>&- & } ; K=$!; "
                  "seen begin tried; type r0c0 r0c1; seen '\"up\"' tried; kill -INT $K; wait "
                  "$K; S=$?; cat tried; (exit "

@@ -25,14 +25,15 @@ UVK_ONE_COPY uint8_t uvk_port_memory_read(struct uvk_port *self, uint16_t at)
     return EEDR;
 }
 
-/* The two writes within four cycles of one another. */
+/* The two writes within four cycles of one another, whatever a compiler makes of C. */
 static UVK_ONE_COPY void begin(uint16_t at, uint8_t byte, uint8_t mode)
 {
     EEAR = at;
     EEDR = byte;
     cli();
-    EECR = (uint8_t)(mode | _BV(EEMPE));
-    EECR |= _BV(EEPE);
+    __asm__ volatile("out %0, %1\n\tsbi %0, %2"
+                     :
+                     : "I"(_SFR_IO_ADDR(EECR)), "r"((uint8_t)(mode | _BV(EEMPE))), "I"(EEPE));
     sei();
 }
 
