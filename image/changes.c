@@ -49,13 +49,9 @@ uint8_t uvk_changed_byte(const struct uvk_image *image, uint16_t at)
 {
     const struct uvk_changes *changes = image->changes;
     uint16_t low = 0;
-    uint16_t high;
+    uint16_t high = changes->words;
     uint16_t wanted = at & (uint16_t)~1u;
 
-    if (changes == NULL) {
-        return image->bytes[at];
-    }
-    high = changes->words;
     if (at >= changes->built) {
         return changes->room[bytes_of_words(changes) + (uint16_t)(at - changes->built)];
     }
@@ -90,7 +86,9 @@ __attribute__((noinline)) uvk_image_place uvk_row_at(const struct uvk_image *ima
 __attribute__((noinline)) uint8_t uvk_image_byte(const struct uvk_image *image,
                                                  uvk_image_place row, uint8_t field)
 {
-    return uvk_changed_byte(image, (uint16_t)(row + field));
+    uint16_t at = (uint16_t)(row + field);
+
+    return image->changes != NULL ? uvk_changed_byte(image, at) : image->bytes[at];
 }
 
 __attribute__((noinline)) uint16_t uvk_image_word(const struct uvk_image *image,
@@ -117,7 +115,9 @@ __attribute__((noinline)) void uvk_image_row(const struct uvk_image *image, uint
 __attribute__((noinline)) uint8_t uvk_staged_byte(const struct uvk_image *image,
                                                   uvk_image_place row, uint8_t field)
 {
-    return uvk_changed_byte(image, (uint16_t)(row + field));
+    uint16_t at = (uint16_t)(row + field);
+
+    return image->changes != NULL ? uvk_changed_byte(image, at) : image->bytes[at];
 }
 
 __attribute__((noinline)) uint16_t uvk_staged_word(const struct uvk_image *image,

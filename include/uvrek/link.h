@@ -66,6 +66,9 @@ static inline uint8_t *uvk_receiver_content(struct uvk_receiver *receiver, uint8
     return receiver->bytes + 2;
 }
 
+/* A part of a frame has come, and not all of it. */
+bool uvk_receiver_is_within(const struct uvk_receiver *receiver);
+
 /* Nothing more of what has begun will come: the line was quiet. */
 void uvk_receiver_rest(struct uvk_receiver *receiver);
 

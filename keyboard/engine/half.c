@@ -186,14 +186,19 @@ uint8_t uvk_half_ask(struct uvk_engine *engine, uint8_t lit, uint8_t out[UVK_FRA
     return uvk_frame_put(out, UVK_FRAME_ASK, content, (uint8_t)(UVK_ASK_BYTES + shown));
 }
 
+/* A keyboard that was busy counts milliseconds faster than they pass: an answer that is on its
+ * way is waited for. */
 void uvk_half_wait(struct uvk_engine *engine)
 {
     struct uvk_pair *pair = UVK_NEAR(&engine->pair);
+    bool heard = pair->heard;
 
-    pair->waited = (uint8_t)(pair->waited + (pair->waited < UINT8_MAX));
+    pair->heard = false;
+    if (!(heard && uvk_receiver_is_within(&pair->receiver)) && pair->waited < UINT8_MAX) {
+        pair->waited++;
+    }
     if (pair->silence < UVK_HALF_GONE) {
-        pair->silence = (uint8_t)(pair->silence + (pair->heard ? 1u : 2u));
-        pair->heard = false;
+        pair->silence = (uint8_t)(pair->silence + (heard ? 1u : 2u));
         if (pair->silence >= UVK_HALF_GONE && pair->leads) {
             lose_other_half(pair);
         }

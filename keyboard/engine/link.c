@@ -130,11 +130,16 @@ bool uvk_receiver_take(struct uvk_receiver *receiver, uint8_t byte)
     return settle(receiver);
 }
 
+bool uvk_receiver_is_within(const struct uvk_receiver *receiver)
+{
+    return receiver->count > receiver->length;
+}
+
 void uvk_receiver_rest(struct uvk_receiver *receiver)
 {
-    receiver->health.broken =
-        (uint16_t)(receiver->health.broken + (receiver->count > receiver->length &&
-                                              receiver->health.broken != UINT16_MAX));
+    if (uvk_receiver_is_within(receiver)) {
+        count_up(&receiver->health.broken);
+    }
     receiver->count = 0;
     receiver->length = 0;
 }

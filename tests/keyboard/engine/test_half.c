@@ -762,6 +762,56 @@ static void the_half_that_sees_a_host_leads(void **state)
     }
 }
 
+/* The main half's next millisecond; does it ask? */
+static bool asks(struct ends *ends)
+{
+    struct side *side = &ends->pair.sides[0];
+
+    ends->wires[1].count = 0;
+    side->port.time_us += 1000;
+    uvk_half_tick(&side->engine, &side->port, side->port.time_us, true);
+    return ends->wires[1].count > 0;
+}
+
+/* A keyboard that was busy makes up for its milliseconds in no time. */
+static void an_answer_on_its_way_is_waited_for(void **state)
+{
+    struct ends ends;
+    struct side *sides = ends.pair.sides;
+    const struct uvk_line_health *health = &sides[0].engine.pair.receiver.health;
+    uint16_t good;
+    uint8_t size;
+
+    (void)state;
+    ends_open(&ends, UVK_HALF_WITH_HOST, false);
+    ends.host[0] = true;
+    run(&ends, 50);
+    while (!asks(&ends)) {
+    }
+    uvk_half_hear(&sides[1].engine, &sides[1].port);
+    size = ends.wires[0].count;
+    assert_in_range(size, 6, UVK_FRAME_MAX);
+    good = health->good;
+    for (uint8_t come = 1; come < size; come++) {
+        ends.wires[0].count = come;
+        uvk_half_hear(&sides[0].engine, &sides[0].port);
+        assert_false(asks(&ends));
+    }
+    ends.wires[0].count = size;
+    uvk_half_hear(&sides[0].engine, &sides[0].port);
+    assert_int_equal(health->good, good + 1);
+    assert_int_equal(health->broken, 0);
+    /* one that is cut off is not waited for */
+    assert_true(asks(&ends));
+    uvk_half_hear(&sides[1].engine, &sides[1].port);
+    ends.wires[0].count = 3;
+    uvk_half_hear(&sides[0].engine, &sides[0].port);
+    assert_false(asks(&ends));
+    assert_true(asks(&ends));
+    assert_int_equal(health->broken, 1);
+    pair_close(&ends.pair);
+}
+
 static void of_two_that_see_a_host_one_gives_way(void **state)
 {
     struct ends ends;
@@ -899,6 +949,7 @@ int main(void)
         cmocka_unit_test(pulled_keys_come_up_and_come_back),
         cmocka_unit_test(either_half_may_restart),
         cmocka_unit_test(the_half_that_sees_a_host_leads),
+        cmocka_unit_test(an_answer_on_its_way_is_waited_for),
         cmocka_unit_test(of_two_that_see_a_host_one_gives_way),
         cmocka_unit_test(the_host_may_say_which_half_it_is),
         cmocka_unit_test(steps_that_nobody_heard_are_gone),
