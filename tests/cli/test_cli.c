@@ -752,7 +752,7 @@ static void drive_is_filled_and_started(void **state)
 static char *with_usb(const char *bench, const char *steps, const char *commands)
 {
     return g_strdup_printf(
-        "cd $SCRATCH && rm -f typed bench && mkfifo typed && "
+        "cd $SCRATCH && rm -f typed bench && mkfifo typed && : > bench && "
         "sed 's/boot  *serial/boot dfu/' " SOURCE_FOLDER
         "/boards/tidepad12.uvk > tidepad12.uvk && "
         "cp " SOURCE_FOLDER "/" DEMO " desk.uvk && "

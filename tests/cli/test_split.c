@@ -36,7 +36,7 @@ static void on_bench(const char *file, const char *road, const char *commands,
                      const char *steps, int status, const char *out, const char *err)
 {
     char *command = g_strdup_printf(
-        "cd $SCRATCH && rm -f typed bench && mkfifo typed && "
+        "cd $SCRATCH && rm -f typed bench && mkfifo typed && : > bench && "
         "{ uvrek bench --empty --usbip 0 %s %s < typed > bench 2>&1 & } && exec 7> typed && "
         "until AT=$(sed -n 's/^a USB.IP server is at port //p' bench) && test -n \"$AT\" && "
         "grep -q '^the chip is' bench; do :; done; %s; S=$?; printf '%s' >&7; exec 7>&-; "
