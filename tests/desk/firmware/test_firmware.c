@@ -425,9 +425,9 @@ static void assert_estimate(struct uvk_program *program)
 
 /* A half that remembers which one it is keeps a journal, and nothing else in it. */
 #define REMEMBERS                                                                              \
-    "board two { title \"Two\"; chip atmega32u4\n halves left right { main stored; link wire "  \
-    "D2 }\n matrix { rows B4 B5 B6; cols F4 F5 F6; flow col->row }\n keys left { r0c0 r0c1 "    \
-    "r0c2; r1c0 r1c1 r1c2; r2c0 r2c1 r2c2 }\n keys right mirror left }\n keymap k { layer "     \
+    "board two { title \"Two\"; chip atmega32u4\n halves left right { main stored; link wire " \
+    "D2 }\n matrix { rows B4 B5 B6; cols F4 F5 F6; flow col->row }\n keys left { r0c0 r0c1 "   \
+    "r0c2; r1c0 r1c1 r1c2; r2c0 r2c1 r2c2 }\n keys right mirror left }\n keymap k { layer "    \
     "base { a b c d e f; g h i j k l; m n o p q r } }"
 
 static void estimates_are_near(void **state)

@@ -777,13 +777,15 @@ static bool asks(struct ends *ends)
 static void an_answer_on_its_way_is_waited_for(void **state)
 {
     struct ends ends;
-    struct side *sides = ends.pair.sides;
-    const struct uvk_line_health *health = &sides[0].engine.pair.receiver.health;
+    struct side *sides;
+    const struct uvk_line_health *health;
     uint16_t good;
     uint8_t size;
 
     (void)state;
     ends_open(&ends, UVK_HALF_WITH_HOST, false);
+    sides = ends.pair.sides;
+    health = &sides[0].engine.pair.receiver.health;
     ends.host[0] = true;
     run(&ends, 50);
     while (!asks(&ends)) {
