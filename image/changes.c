@@ -83,12 +83,15 @@ __attribute__((noinline)) uvk_image_place uvk_row_at(const struct uvk_image *ima
     return (uint16_t)(image->table[table] + uvk_row_size[table] * row);
 }
 
+static inline uint8_t byte_at(const struct uvk_image *image, uint16_t at)
+{
+    return image->changes != NULL ? uvk_changed_byte(image, at) : image->bytes[at];
+}
+
 __attribute__((noinline)) uint8_t uvk_image_byte(const struct uvk_image *image,
                                                  uvk_image_place row, uint8_t field)
 {
-    uint16_t at = (uint16_t)(row + field);
-
-    return image->changes != NULL ? uvk_changed_byte(image, at) : image->bytes[at];
+    return byte_at(image, (uint16_t)(row + field));
 }
 
 __attribute__((noinline)) uint16_t uvk_image_word(const struct uvk_image *image,
@@ -115,9 +118,7 @@ __attribute__((noinline)) void uvk_image_row(const struct uvk_image *image, uint
 __attribute__((noinline)) uint8_t uvk_staged_byte(const struct uvk_image *image,
                                                   uvk_image_place row, uint8_t field)
 {
-    uint16_t at = (uint16_t)(row + field);
-
-    return image->changes != NULL ? uvk_changed_byte(image, at) : image->bytes[at];
+    return byte_at(image, (uint16_t)(row + field));
 }
 
 __attribute__((noinline)) uint16_t uvk_staged_word(const struct uvk_image *image,

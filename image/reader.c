@@ -4,7 +4,7 @@
 
 #include <stddef.h>
 
-/* READ_ROW: the last field ends with the row. */
+/* What READ_ROW needs: the last field of a struct ends with the row. */
 #define IS_ROW(type, last, size)                                                               \
     _Static_assert(offsetof(struct type, last) + sizeof((struct type *)0)->last == (size),     \
                    "its fields stand as in the image")

@@ -188,8 +188,9 @@ enum uvk_turn uvk_combos_turn(struct uvk_engine *engine)
     }
     for (uint8_t row = 0; row < uvk_image_combos(&engine->image); row++) {
         struct uvk_combo combo;
+        enum standing standing;
         uvk_image_combo(&engine->image, row, &combo);
-        enum standing standing = stand(engine, &combo);
+        standing = stand(engine, &combo);
         if (standing == COMPLETE && combo.keys > best.keys) {
             best = combo;
             best_row = row;

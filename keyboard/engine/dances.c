@@ -23,9 +23,10 @@ static uvk_action line_of(const struct uvk_engine *engine, const struct uvk_danc
 uvk_action uvk_dance_one_tap(const struct uvk_engine *engine, uvk_action word)
 {
     struct uvk_dance dance;
-    dance_of(engine, word, &dance);
-    uvk_action action = line_of(engine, &dance, 1, false);
+    uvk_action action;
 
+    dance_of(engine, word, &dance);
+    action = line_of(engine, &dance, 1, false);
     return action == UVK_SEE_THROUGH ? UVK_NOTHING : action;
 }
 
@@ -34,9 +35,9 @@ static void do_longest(struct uvk_engine *engine)
 {
     struct uvk_counting *counting = &engine->counting;
     struct uvk_dance dance;
-    dance_of(engine, counting->word, &dance);
     uint8_t taps = counting->taps;
 
+    dance_of(engine, counting->word, &dance);
     while (taps > 0 && line_of(engine, &dance, taps, false) == UVK_SEE_THROUGH) {
         taps--;
     }
@@ -55,9 +56,9 @@ static bool is_over(const struct uvk_engine *engine, const struct uvk_event *nex
 {
     const struct uvk_counting *counting = &engine->counting;
     struct uvk_dance dance;
-    dance_of(engine, counting->word, &dance);
     uint16_t at = next != NULL ? next->at : engine->now;
 
+    dance_of(engine, counting->word, &dance);
     return (uint16_t)(at - counting->released) >= dance.within;
 }
 
@@ -212,12 +213,13 @@ static enum uvk_turn finish(struct uvk_engine *engine, const struct uvk_dance *d
 enum uvk_turn uvk_dance_resolve(struct uvk_engine *engine, struct uvk_decision *decision)
 {
     struct uvk_dance dance;
-    dance_of(engine, decision->action, &dance);
     uint8_t taps = (uint8_t)(engine->counting.taps + 1u);
-    bool longer = taps < dance.taps;
     uint8_t reason = UVK_WHY_UP;
     uint8_t up;
+    bool longer;
 
+    dance_of(engine, decision->action, &dance);
+    longer = taps < dance.taps;
     decision->taps = taps;
     if (longer || line_of(engine, &dance, taps, true) != UVK_SEE_THROUGH) {
         reason = uvk_feel_ask(engine, 0, decision);

@@ -109,8 +109,8 @@ static enum uvk_reason reason_for(struct uvk_engine *engine, const struct uvk_fe
 uint8_t uvk_feel_ask(struct uvk_engine *engine, uint8_t row, struct uvk_decision *decision)
 {
     struct uvk_feel feel;
-    uvk_image_feel(&engine->image, row, &feel);
 
+    uvk_image_feel(&engine->image, row, &feel);
     decision->decided = decision->pressed;
     return (uint8_t)ask_events(engine, &feel, decision);
 }
@@ -131,7 +131,6 @@ enum uvk_turn uvk_feel_turn(struct uvk_engine *engine, struct uvk_decision *deci
     uvk_image_hold(&engine->image, uvk_action_row(decision->action), &hold);
     uvk_image_feel(&engine->image, hold.feel, &feel);
     reason = reason_for(engine, &feel, decision);
-
     if (reason == UVK_WHY_PLAIN) {
         return UVK_TURN_WAIT;
     }

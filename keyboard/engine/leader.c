@@ -80,8 +80,9 @@ enum uvk_turn uvk_leader_turn(struct uvk_engine *engine)
     listen(engine, &heard);
     for (uint16_t row = 0; row < uvk_image_sequences(&engine->image); row++) {
         struct uvk_sequence sequence;
+        uint8_t matched;
         uvk_image_sequence(&engine->image, row, &sequence);
-        uint8_t matched = match(engine, &sequence, &heard);
+        matched = match(engine, &sequence, &heard);
         if (matched == sequence.keys && matched > best.keys) {
             best = sequence;
         }

@@ -34,7 +34,7 @@ static uint8_t count_whens(const struct uvk_image *image)
     return UVK_USE_WHENS ? uvk_image_whens(image) : 0;
 }
 
-/* The `when` that LAYER goes with. */
+/* The `when` that LAYER goes with. False: there is none. */
 static bool find_when(const struct uvk_image *image, uint8_t layer, struct uvk_when *when)
 {
     for (uint8_t row = 0; row < count_whens(image); row++) {

@@ -150,7 +150,6 @@ static uint16_t passed_since(struct uvk_engine *engine, uint16_t then)
 bool uvk_sticky_wear(struct uvk_engine *engine)
 {
     const struct uvk_sticky *sticky = &engine->sticky;
-
     struct uvk_feel feel;
 
     if (!sticky->fresh) {

@@ -169,8 +169,8 @@ static uint8_t scale_of(const struct uvk_engine *engine, uint8_t brightness, uin
     if (most >= sum) {
         return brightness;
     }
-    parts = uvk_light_parts(most,
-                            sum); /* as uvk_light_scaled takes them: one more than the scale */
+    /* as uvk_light_scaled takes them: one more than the scale */
+    parts = uvk_light_parts(most, sum);
     return parts > brightness ? brightness : (uint8_t)(parts - (parts > 0));
 }
 
