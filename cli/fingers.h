@@ -6,8 +6,9 @@
 
 #include "uvrek/bench.h"
 
-/* Do TOUCHES (of struct touch *) at their times, and wait until nothing is pending. *START:
- * when the first one came, as the rig counts. False: the chip has stopped, *ERROR. */
+/* Do TOUCHES (of struct touch *) so that they count at their times, and wait until nothing is
+ * pending. *START: when the first one came, as the rig counts. False: the chip has stopped,
+ * *ERROR. */
 bool fingers_play(const struct uvk_program *program, struct uvk_rig *rig,
                   const GPtrArray *touches, uint64_t *start, GError **error);
 

@@ -32,7 +32,7 @@ static const struct subcommand subcommands[] = {
     {"list", 0, 1, live_list, "list [FILE]",
      "keyboards here, what they run, and is it what FILE says"},
     {"open", 0, 1, live_open_door, "open [FILE]", "open the door: the keyboard asks for keys"},
-    {"close", 0, 0, live_close_door, "close", "close it"},
+    {"close", 0, 1, live_close_door, "close [FILE]", "close it"},
     {"diff", 1, 1, live_diff, "diff FILE", "what FILE says and the keyboard does not do"},
     {"push", 1, 1, live_push, "push FILE", "make the keyboard do what FILE says"},
     {"pull", 1, 1, live_pull, "pull FILE", "make FILE say what the keyboard does"},
@@ -51,8 +51,8 @@ static const struct subcommand subcommands[] = {
      "all of that on a screen: keys are chosen by pressing"},
     {"watch", 1, 1, live_watch, "watch FILE", "what is pressed, decided, and why"},
     {"forget", 0, 1, live_forget, "forget [FILE]", "back to what was built in"},
-    {"restart", 0, 0, live_restart, "restart", "start the keyboard again"},
-    {"bootloader", 0, 0, live_bootloader, "bootloader", "start its bootloader"},
+    {"restart", 0, 1, live_restart, "restart [FILE]", "start the keyboard again"},
+    {"bootloader", 0, 1, live_bootloader, "bootloader [FILE]", "start its bootloader"},
 };
 
 static const char *subcommand_name(size_t index, const void *data)
@@ -114,10 +114,11 @@ const struct command command_live = {
     "live",
     "WHAT [FILE]",
     "Read and change the running keyboard.",
-    "uvrek live set boards/box-office.uvk r2c5 on desk once:shift\n"
+    "uvrek live set boards/projection-room.uvk r2c3 on numbers 5\n"
     "\n"
     "  live list [FILE]                    keyboards here, and is it what FILE says\n"
-    "  live open [FILE], live close        the door: the keyboard asks for keys\n"
+    "  live open [FILE], live close        the door: the keyboard asks for keys, which FILE "
+    "names\n"
     "  live diff FILE                      what FILE says and the keyboard does not do\n"
     "  live push FILE, live pull FILE      make the keyboard do it, or the text say it\n"
     "  live set FILE KEY [on LAYER] CELL   change a cell, in the text and the keyboard\n"
@@ -129,7 +130,7 @@ const struct command command_live = {
     "  live edit FILE                      all of that on a screen\n"
     "  live watch FILE                     what is pressed, decided, and why\n"
     "  live forget [FILE]                  back to what was built in\n"
-    "  live restart, live bootloader       start the keyboard again, or its bootloader",
+    "  live restart, live bootloader       start the keyboard again, or its bootloader [FILE]",
     options,
     ANY_WORDS,
     run};

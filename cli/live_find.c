@@ -154,6 +154,14 @@ static bool tell_none(const struct session *session, const GPtrArray *list, GErr
                     session->otherwise, session->probe_for);
         return false;
     }
+    if (list->len == 0 && session->program != NULL && session->program->keymap != NULL &&
+        session->program->keymap->live_room == 0) {
+        g_set_error(error, UVK_PROBLEM, UVK_NOT_DONE,
+                    "no keyboard with a live door is here, and the keymap of %s does not say "
+                    "`live { }`: write that into it, build and flash",
+                    session->path);
+        return false;
+    }
     if (list->len == 0) {
         return fail(error, "no keyboard with a live door is here: is it plugged in, and does "
                            "its keymap say `live { }`?");

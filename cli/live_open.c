@@ -9,7 +9,8 @@
 
 #define LOOK_US 20000
 
-/* A key as the board calls it, and what it taps; without a text only its number is known. */
+/* A key as the board calls it, and what it taps; without a text only its number is known, from
+ * 1 on. */
 static char *key_text(const struct session *session, uint8_t key)
 {
     char *place;
@@ -17,7 +18,7 @@ static char *key_text(const struct session *session, uint8_t key)
     char *text;
 
     if (session->program == NULL || key >= session->program->board->key_count) {
-        return g_strdup_printf("key %u", key);
+        return g_strdup_printf("key %u", key + 1u);
     }
     place = uvk_cell_place(session->program->board, key);
     if (session->program->keymap == NULL) {
@@ -61,6 +62,11 @@ static void print_asking(const struct session *session, const struct uvk_live_as
         char *text = key_text(session, asking->keys[i]);
         fprintf(stderr, "%s%s", i > 0 ? ", " : "  ", text);
         g_free(text);
+    }
+    if (session->program == NULL) {
+        fputs("\nKeys are counted as the board lists them. With the keymap's FILE behind the "
+              "command they are shown on a picture.",
+              stderr);
     }
     fprintf(stderr, "\nThey are typed nowhere. It asks for %u seconds%s.\n", asking->seconds,
             isatty(STDIN_FILENO) ? "; if one does not work, press Enter here for another" : "");
@@ -193,21 +199,15 @@ int live_open_door(const struct live_wishes *wishes, int count, char **words)
 
 int live_close_door(const struct live_wishes *wishes, int count, char **words)
 {
-    (void)count;
-    (void)words;
-    return with_keyboard(wishes, NULL, false, shut);
+    return with_keyboard(wishes, count > 0 ? words[0] : NULL, false, shut);
 }
 
 int live_restart(const struct live_wishes *wishes, int count, char **words)
 {
-    (void)count;
-    (void)words;
-    return with_keyboard(wishes, NULL, true, restart);
+    return with_keyboard(wishes, count > 0 ? words[0] : NULL, true, restart);
 }
 
 int live_bootloader(const struct live_wishes *wishes, int count, char **words)
 {
-    (void)count;
-    (void)words;
-    return with_keyboard(wishes, NULL, true, start_bootloader);
+    return with_keyboard(wishes, count > 0 ? words[0] : NULL, true, start_bootloader);
 }

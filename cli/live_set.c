@@ -178,6 +178,37 @@ static bool begin(struct session *session, GError **error)
     return true;
 }
 
+/* What the keys do is the same: then the text tells what it says now. */
+static void print_lines(const struct session *session, const struct session *next)
+{
+    const struct uvk_source *before = session->program->sources->pdata[0];
+    const struct uvk_source *after = next->program->sources->pdata[0];
+    char **old = g_strsplit(before->text, "\n", -1);
+    char **new = g_strsplit(after->text, "\n", -1);
+    guint old_end = g_strv_length(old);
+    guint new_end = g_strv_length(new);
+    guint at = 0;
+
+    while (at < old_end && at < new_end && strcmp(old[at], new[at]) == 0) {
+        at++;
+    }
+    while (old_end > at && new_end > at && strcmp(old[old_end - 1], new[new_end - 1]) == 0) {
+        old_end--;
+        new_end--;
+    }
+    puts(at == old_end && at == new_end
+             ? "the text said so already"
+             : "no key does anything else than before; these lines of the text changed:");
+    for (guint i = at; i < old_end; i++) {
+        printf("  - %s\n", g_strstrip(old[i]));
+    }
+    for (guint i = at; i < new_end; i++) {
+        printf("  + %s\n", g_strstrip(new[i]));
+    }
+    g_strfreev(new);
+    g_strfreev(old);
+}
+
 static void print_done(const struct session *session, const struct session *next,
                        unsigned needed)
 {
@@ -198,6 +229,9 @@ static void print_done(const struct session *session, const struct session *next
             printf("%s: %s -> %s\n", difference->where,
                    difference->before != NULL ? difference->before : "(none)",
                    difference->after != NULL ? difference->after : "(none)");
+        }
+        if (differences->len == 0) {
+            print_lines(session, next);
         }
         printf("in %s, and in %s, which keeps it: %u of %u bytes of its room\n", session->path,
                name, needed, session->facts.room);
@@ -222,7 +256,8 @@ static int change_both(struct session *session, const char *text, size_t size,
         return STATUS_NOT_WELL;
     }
     if (!begin(session, &error) || !both_become(session, &next, text, size, &needed, &error) ||
-        (undone == NULL && !undo_keep(session->path, source->text, text, size, &error))) {
+        (undone == NULL && strcmp(source->text, text) != 0 &&
+         !undo_keep(session->path, source->text, text, size, &error))) {
         status = print_problem(error);
     } else {
         if (undone != NULL) {
@@ -232,6 +267,18 @@ static int change_both(struct session *session, const char *text, size_t size,
     }
     session_end(&next);
     return status;
+}
+
+/* A key with nothing behind it is no statement. */
+static bool lacks_cell(const struct session *session, const struct change *change)
+{
+    if (change->statement == NULL ||
+        uvk_cell_at(session->program->board, change->statement) < 0) {
+        return false;
+    }
+    complain("what is %s to do? Say so behind it: KEY CELL, or KEY on LAYER CELL",
+             change->statement);
+    return true;
 }
 
 /* Do CHANGE, which is about SESSION's text; the exit status. */
@@ -274,7 +321,7 @@ int live_set(const struct live_wishes *wishes, int count, char **words)
     if (!session_read(&session, wishes, words[0], &status)) {
         return status;
     }
-    status = make_change(&session, &change);
+    status = lacks_cell(&session, &change) ? STATUS_NOT_DONE : make_change(&session, &change);
     session_end(&session);
     return status;
 }

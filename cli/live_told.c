@@ -59,31 +59,58 @@ void differences_to_json(json_t *json, const GPtrArray *differences, const GPtrA
 
 /* ---- the list ---------------------------------------------------------------------------- */
 
-/* Is it what the text says, as far as a sum can tell without an open door? */
-static const char *compared(const struct session *session, const struct uvk_live_found *found)
+/* Through an open door the keyboard is read. NULL: it is closed, or cannot be read. */
+static const char *compared_by_reading(const struct session *session,
+                                       const struct uvk_live_found *found)
+{
+    struct session reading = {.wishes = session->wishes, .program = session->program};
+    const struct uvk_image *image = NULL;
+    const char *told = NULL;
+
+    if (found->facts.door == UVK_DOOR_IS_OPEN && session_take(&reading, found, NULL)) {
+        image = uvk_live_image(reading.live, NULL);
+    }
+    if (image != NULL) {
+        told = !uvk_same_image(image, &session->wanted)
+                   ? "it does something else than the file says; `uvrek live diff` says what"
+               : found->facts.sum == 0 ? "it does what the file says"
+                                       : "it does what the file says, by changes that it keeps";
+    }
+    uvk_live_close(reading.live);
+    return told;
+}
+
+/* Through a closed one, a sum has to do. */
+static const char *compared_by_sum(const struct session *session,
+                                   const struct uvk_live_facts *facts)
 {
     static struct uvk_changes changes;
-    const struct uvk_live_facts *facts = &found->facts;
-    uint32_t base;
+    bool changed = facts->sum != 0;
+
+    uvk_changes_clear(&changes, session->bytes);
+    if (changes.base != facts->base) {
+        return changed ? "it was built from another text, and changed since; `uvrek live diff` "
+                         "says whether it does what the file says"
+                       : "it was built from another text; `uvrek live diff` says what differs";
+    }
+    return changed ? "it was changed since it was built from the file; `uvrek live diff` says "
+                     "what differs"
+                   : "it does what the file says";
+}
+
+/* Is it what the text says? */
+static const char *compared(const struct session *session, const struct uvk_live_found *found)
+{
+    const char *told;
 
     if (session->program == NULL || !found->answers) {
         return NULL;
     }
-    if (strcmp(facts->note.board, session->program->board->name) != 0) {
+    if (strcmp(found->facts.note.board, session->program->board->name) != 0) {
         return "another board than the file's";
     }
-    uvk_changes_clear(&changes, session->bytes);
-    base = changes.base;
-    if (base != facts->base) {
-        return facts->sum == 0
-                   ? "it was built from another text; `uvrek live diff` says what differs"
-                   : "it was built from another text, and changed since; `uvrek live diff` "
-                     "says "
-                     "whether it does what the file says";
-    }
-    return facts->sum == 0 ? "it does what the file says"
-                           : "it was changed since it was built from the file; `uvrek live "
-                             "diff` says what differs";
+    told = compared_by_reading(session, found);
+    return told != NULL ? told : compared_by_sum(session, &found->facts);
 }
 
 static void print_halves(const struct uvk_live_facts *facts)

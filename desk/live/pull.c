@@ -268,8 +268,9 @@ static char *with_names(const struct draft *draft, GPtrArray *news, size_t *size
     return text;
 }
 
+/* Those that begin with WORD ("" are all). */
 static char *with_differences(const struct draft *draft, const GPtrArray *differences,
-                              size_t *size, GError **error)
+                              const char *word, size_t *size, GError **error)
 {
     struct pulling pulling = {draft->program, uvk_edits_new(draft->program->sources->pdata[0]),
                               error};
@@ -277,7 +278,8 @@ static char *with_differences(const struct draft *draft, const GPtrArray *differ
     bool good = true;
 
     for (guint i = 0; good && i < differences->len; i++) {
-        good = pull(&pulling, differences->pdata[i]);
+        const struct uvk_difference *difference = differences->pdata[i];
+        good = !g_str_has_prefix(difference->where, word) || pull(&pulling, difference);
     }
     if (good) {
         text = uvk_edits_apply(pulling.edits, size);
@@ -289,6 +291,26 @@ static char *with_differences(const struct draft *draft, const GPtrArray *differ
 /* What is in one another gets its names from the inside out. */
 #define ROUNDS 10u
 
+/* The text one round further; *DONE: it says all. Feels come first: what is new may use one
+ * that has a name already. NULL: *ERROR. */
+static char *next_round(const struct draft *draft, const struct uvk_image *image,
+                        const struct uvk_image *since, bool feels, size_t *size, bool *done,
+                        GError **error)
+{
+    GPtrArray *news = g_ptr_array_new_with_free_func(g_free);
+    GPtrArray *differences =
+        differences_naming(draft->program, image, &draft->image, since, news);
+    char *next;
+
+    *done = !feels && news->len == 0;
+    next = feels   ? with_differences(draft, differences, "feel ", size, error)
+           : *done ? with_differences(draft, differences, "", size, error)
+                   : with_names(draft, news, size, error);
+    g_ptr_array_unref(differences);
+    g_ptr_array_unref(news);
+    return next;
+}
+
 char *uvk_live_pull(const struct uvk_program *program, const struct uvk_image *image,
                     const struct uvk_image *since, size_t *size, GError **error)
 {
@@ -299,19 +321,12 @@ char *uvk_live_pull(const struct uvk_program *program, const struct uvk_image *i
     *size = source->size;
     for (unsigned round = 0; round < ROUNDS && text != NULL && !done; round++) {
         struct draft draft;
-        GPtrArray *news = g_ptr_array_new_with_free_func(g_free);
-        GPtrArray *differences = NULL;
         char *next = NULL;
         if (read_draft(&draft, source->path, text, *size, error)) {
-            differences = differences_naming(draft.program, image, &draft.image, since, news);
-            done = news->len == 0;
-            next = done ? with_differences(&draft, differences, size, error)
-                        : with_names(&draft, news, size, error);
+            next = next_round(&draft, image, since, round == 0, size, &done, error);
         }
         g_free(text);
         text = next;
-        g_clear_pointer(&differences, g_ptr_array_unref);
-        g_ptr_array_unref(news);
         clear_draft(&draft);
     }
     if (text != NULL) {

@@ -118,7 +118,7 @@ struct uvk_pin_name {
 
 /* What `set` says: microseconds for times, else the number itself. */
 struct uvk_setting_text {
-    double value;
+    double value;           /* of a time: microseconds */
     struct uvk_place place; /* source NULL: nobody has set it */
 };
 

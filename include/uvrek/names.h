@@ -25,7 +25,7 @@ const char *uvk_nearest(const char *word, size_t count,
                         const void *data);
 
 struct uvk_setting_name {
-    const char *name, *what, *unit; /* unit NULL: a time */
+    const char *name, *what, *unit; /* unit NULL: a time, in microseconds */
     double least, most, usual;      /* usual: when nobody sets it */
 };
 extern const struct uvk_setting_name uvk_setting_names[UVK_SETTINGS];

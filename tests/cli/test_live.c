@@ -117,6 +117,45 @@ static void text_and_keyboard_are_compared(void **state)
        NULL);
 }
 
+/* An open door lets the list look closer. */
+static void the_list_knows_whether_it_is_what_the_file_says(void **state)
+{
+    (void)state;
+    on("box-office",
+       "F=box-office.uvk; is() { live list $F | grep -o 'uvk: .*'; }; cp $F old; is; "
+       "consent $F > told; live set $F r2c5 x > told; is; cp old $F; is; live close $F > told; "
+       "is; uvrek live set " SOURCE_FOLDER "/boards/box-office.uvk r2c5 x",
+       2,
+       "uvk: it does what the file says\n"
+       "uvk: it does what the file says, by changes that it keeps\n"
+       "uvk: it does something else than the file says; `uvrek live diff` says what\n"
+       "uvk: it was changed since it was built from the file; `uvrek live diff` says what "
+       "differs\n",
+       "boards/box-office.uvk does not say `live { }`: write that into it, build and flash");
+}
+
+/* What no key does yet is told by the lines of the text; the default feel keeps its name. */
+static void what_no_key_does_is_told_as_well(void **state)
+{
+    (void)state;
+    on("box-office",
+       "F=box-office.uvk; consent $F > told; cp $F old; "
+       "live set $F 'feel calm { hold-after 240ms }' | head -n 2; live undo $F | head -n 2; "
+       "live swap $F r0c0 r0c0 | head -n 1; cmp $F old; "
+       "live set $F 'feel default { hold-after 260ms }' > told; "
+       "live set $F r2c5 s/alt > told; cp old $F; live pull $F > told; "
+       "grep -o ' s/alt  *d ' $F; grep -o 'feel .*' $F",
+       0,
+       "no key does anything else than before; these lines of the text changed:\n"
+       "  + feel calm { hold-after 240ms }\n"
+       "no key does anything else than before; these lines of the text changed:\n"
+       "  - feel calm { hold-after 240ms }\n"
+       "the text said so already\n"
+       " s/alt d \n"
+       "feel default { hold-after 260ms }\n",
+       "");
+}
+
 static void what_cannot_be_done_is_told(void **state)
 {
     (void)state;
@@ -129,8 +168,8 @@ static void what_cannot_be_done_is_told(void **state)
        "moved to the end with all the other texts\"; type \"and once more, a text that is far "
        "too long for the room of this keyboard, which has to hold it, for certain\" }'; "
        "live set box-office.uvk a b c d; "
-       "live list nonsense.uvk; live sett; live set; cmp box-office.uvk " SOURCE_FOLDER
-       "/boards/box-office.uvk | wc -c",
+       "live set box-office.uvk r2c5; live list nonsense.uvk; live sett; live set; cmp "
+       "box-office.uvk " SOURCE_FOLDER "/boards/box-office.uvk | wc -c",
        0, "",
        "uvrek: this needs a part that the keyboard's firmware was built without, as nothing "
        "asked for it: chords of several kinds; `uvrek build` and `uvrek flash` do it\n"
@@ -139,7 +178,8 @@ static void what_cannot_be_done_is_told(void **state)
        "uvrek: 'nonsens' is no cell: no key or name 'nonsens'\n"
        "uvrek: this takes 445 bytes of the keyboard's room for changes, which is 256; `uvrek "
        "build` and `uvrek flash` do it\n"
-       "uvrek: a change is KEY CELL, or KEY on LAYER CELL, or one STATEMENT in quotes\n");
+       "uvrek: a change is KEY CELL, or KEY on LAYER CELL, or one STATEMENT in quotes\n"
+       "uvrek: what is r2c5 to do? Say so behind it: KEY CELL, or KEY on LAYER CELL\n");
 }
 
 /* Nothing but who it is, before the keys were pressed; and wrong keys open nothing. */
@@ -203,6 +243,26 @@ static void what_happens_is_watched(void **state)
        NULL);
 }
 
+/* A recording says when a press counted, and when a release did: these two are 7 ms apart, and
+ * a contact has to be open for 8. */
+static void what_counted_counts_again(void **state)
+{
+    (void)state;
+    expect(
+        "cp " SOURCE_FOLDER "/boards/*.uvk $SCRATCH && cd $SCRATCH && "
+        "sed -i 's/host linux us/&; set debounce 8ms/; s/ enter$/ enter\\/shift/' "
+        "projection-room.uvk && "
+        "at() { printf '{\"kind\":\"%s\",\"ms\":%u,\"place\":\"r2c4\",%s}\\n' \"$@\"; } && "
+        "{ at contact 411 '\"down\":true'; at decision 411 '\"does\":\"shift\"'; "
+        "at contact 774 '\"down\":false'; at contact 781 '\"down\":true'; "
+        "at contact 809 '\"down\":false'; at decision 781 '\"does\":\"enter\"'; } > trace && "
+        "uvrek play --replay trace projection-room.uvk",
+        0,
+        "the host received \"\\n\"\n"
+        "each press does what it did when it was recorded\n",
+        "");
+}
+
 /* The same fingers on the same keymap do the same, and on another one what that says. */
 static void what_was_watched_is_played_again(void **state)
 {
@@ -250,10 +310,13 @@ int main(void)
         cmocka_unit_test(a_key_is_changed_and_stays_so),
         cmocka_unit_test(the_last_change_is_undone_in_both),
         cmocka_unit_test(text_and_keyboard_are_compared),
+        cmocka_unit_test(the_list_knows_whether_it_is_what_the_file_says),
+        cmocka_unit_test(what_no_key_does_is_told_as_well),
         cmocka_unit_test(what_cannot_be_done_is_told),
         cmocka_unit_test(the_door_is_closed),
         cmocka_unit_test(a_flash_loses_no_change),
         cmocka_unit_test(what_happens_is_watched),
+        cmocka_unit_test(what_counted_counts_again),
         cmocka_unit_test(what_was_watched_is_played_again),
         cmocka_unit_test(one_program_at_a_time),
     };

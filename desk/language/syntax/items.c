@@ -56,7 +56,7 @@ static char *describe(const struct token *token)
 {
     switch (token->kind) {
     case TOKEN_END:
-        return g_strdup("the end of the file");
+        return g_strdup("the end of the text");
     case TOKEN_LINE:
         return g_strdup("the end of the line");
     default:
