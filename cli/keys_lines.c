@@ -111,12 +111,18 @@ static void begin_to_json(const struct trying *trying)
     print_json_line(json);
 }
 
+/* Told when it is done, whichever way its contact changed. */
+static bool is_turn(const struct trying *trying, int cell)
+{
+    return cell >= (int)trying->session->program->board->key_count;
+}
+
 static void event_to_json(const struct trying *trying, const struct uvk_live_event *event,
                           int cell)
 {
     json_t *json = json_object();
 
-    put_text(json, "kind", event->on ? "down" : "up");
+    put_text(json, "kind", event->on || is_turn(trying, cell) ? "down" : "up");
     put_number(json, "ms", (json_int_t)events_ms(&trying->events, event));
     put_place(json, trying, cell);
     put_flag(json, "before", event->before);
@@ -175,11 +181,9 @@ int trying_print(const struct trying *trying, bool as_json)
 static void show(const struct trying *trying, const struct uvk_live_event *event, int cell,
                  bool as_json)
 {
-    bool turns = cell >= (int)trying->session->program->board->key_count;
-
     if (as_json) {
         event_to_json(trying, event, cell);
-    } else if (event->on || turns) {
+    } else if (event->on || is_turn(trying, cell)) {
         print_event(trying, event, cell);
     }
     (void)fflush(stdout);
@@ -205,7 +209,7 @@ bool trying_in_lines(struct trying *trying, bool as_json, GError **error)
     while (come >= 0 && !listening_ends() && !trying_is_enough(trying) &&
            (uvk_keytest_missing(trying->test) > 0 || uvk_keytest_is_down(trying->test))) {
         come = trying_next(trying, LOOK_MS, &event, &cell, error);
-        if (come > 0) {
+        if (come > 0 && cell != UVK_TAKEN_NOTHING) {
             show(trying, &event, cell, as_json);
         }
     }

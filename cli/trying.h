@@ -22,8 +22,8 @@ struct trying {
  * *ERROR. */
 bool trying_begin(struct trying *trying, const char *half_name, GError **error);
 
-/* The next event, waited for up to MS. 1: there was one, about *CELL (-1: about no key of the
- * board), into *EVENT; 0: none; -1: *ERROR. */
+/* The next event, waited for up to MS. 1: there was one, about *CELL (as uvk_keytest_take
+ * says), into *EVENT; 0: none; -1: *ERROR. */
 int trying_next(struct trying *trying, unsigned ms, struct uvk_live_event *event, int *cell,
                 GError **error);
 

@@ -343,9 +343,9 @@ static void tell_knob(const struct uvk_keytest *test, GPtrArray *list, unsigned 
     if (missed > 0) {
         struct uvk_finding *finding = add(
             list, UVK_FINDS_KNOB,
-            g_strdup_printf("%s: %u changes of its contacts came too fast to be seen one by "
+            g_strdup_printf("%s: %u change%s of its contacts came too fast to be seen one by "
                             "one; if it is turned slowly, a contact fails",
-                            name, missed));
+                            name, missed, missed == 1 ? "" : "s"));
         add_cell(finding, cell);
         add_cell(finding, cell + 1);
     }
@@ -394,8 +394,10 @@ GPtrArray *uvk_keytest_findings(const struct uvk_keytest *test)
 
     tell_missing(test, list);
     tell_come(test, list);
-    for (unsigned knob = 0; knob < test->board->knob_count && !test->probe; knob++) {
-        tell_knob(test, list, knob);
+    for (unsigned knob = 0; knob < test->board->knob_count; knob++) {
+        if (uvk_keytest_has(test, test->board->key_count + 2 * knob)) {
+            tell_knob(test, list, knob);
+        }
     }
     tell_strays(test, list);
     return list;

@@ -20,6 +20,7 @@ struct uvk_keytest *uvk_keytest_new(const struct uvk_board *board, unsigned debo
     test->cells = uvk_board_cells(board);
     test->seen = g_new0(struct uvk_key_seen, test->cells);
     test->doubts = g_new0(struct doubt, test->cells);
+    test->turnings = g_new0(struct turning, board->knob_count);
     test->strays = g_array_new(FALSE, TRUE, sizeof(struct stray));
     uvk_keytest_reset(test);
     return test;
@@ -29,6 +30,7 @@ void uvk_keytest_free(struct uvk_keytest *test)
 {
     if (test != NULL) {
         g_array_unref(test->strays);
+        g_free(test->turnings);
         g_free(test->seen);
         g_free(test->doubts);
         g_free(test);
@@ -73,17 +75,17 @@ static int take_spare(struct uvk_keytest *test, const struct uvk_live_event *eve
     bool rows;
 
     if (event->key >= test->plan.line_count || !event->on) {
-        return -1;
+        return UVK_TAKEN_NOTHING;
     }
     line = &test->plan.lines[event->key];
     half = &test->board->halves[line->half];
     rows = uvk_rows_are_lines(half);
     if (line->select == NULL || event->sense >= (rows ? half->col_count : half->row_count)) {
-        return -1;
+        return UVK_TAKEN_NOTHING;
     }
     find_stray(test, line->half, line->select,
                rows ? half->cols[event->sense] : half->rows[event->sense]);
-    return -1;
+    return UVK_TAKEN_STRAY;
 }
 
 /* Does KEY conduct when LOW is low, and pull HIGH low? LOW is NULL for ground. */
@@ -104,37 +106,51 @@ static bool conducts(const struct uvk_board *board, unsigned key, const struct u
            (half->flow != UVK_ROW_TO_COL && col == high && row == low);
 }
 
-/* The contact of a knob, as a probe sees it, is no step. */
-static bool is_knob_pin(const struct uvk_keytest *test, const struct uvk_pin *pin)
+/* Is PIN a contact of a knob of the half that the probe is in? *KNOB, *CONTACT. */
+static bool find_contact(const struct uvk_keytest *test, const struct uvk_pin *pin,
+                         unsigned *knob, unsigned *contact)
 {
-    for (unsigned i = 0; i < test->board->knob_count; i++) {
-        const struct uvk_knob *knob = &test->board->knobs[i];
-        if (knob->pins[0] == pin || knob->pins[1] == pin) {
-            return true;
+    const struct uvk_board *board = test->board;
+
+    for (*knob = 0; *knob < board->knob_count; (*knob)++) {
+        const struct uvk_knob *one = &board->knobs[*knob];
+        if (!uvk_keytest_has(test, board->key_count + 2 * *knob)) {
+            continue;
+        }
+        for (*contact = 0; *contact < 2; (*contact)++) {
+            if (one->pins[*contact ^ one->flipped] == pin) {
+                return true;
+            }
         }
     }
     return false;
 }
 
 /* Two pins, by a probe, which counts all pins of the chip; behind them is ground. */
-static int take_pins(struct uvk_keytest *test, const struct uvk_live_event *event)
+static int take_pins(struct uvk_keytest *test, const struct uvk_live_event *event, uint64_t ms)
 {
     const struct uvk_chip *chip = test->board->chip;
     const struct uvk_pin *low = event->key < chip->pin_count ? &chip->pins[event->key] : NULL;
     const struct uvk_pin *high = &chip->pins[event->sense];
+    unsigned knob;
+    unsigned contact;
 
     if (event->key > chip->pin_count || event->sense >= chip->pin_count) {
-        return -1;
+        return UVK_TAKEN_NOTHING;
     }
     for (unsigned key = 0; key < test->board->key_count; key++) {
         if (uvk_keytest_has(test, key) && conducts(test->board, key, low, high)) {
             return (int)key;
         }
     }
-    if (event->on && !(low == NULL && is_knob_pin(test, high))) {
-        find_stray(test, test->half, high, low);
+    if (low == NULL && find_contact(test, high, &knob, &contact)) {
+        return keytest_turn(test, knob, contact, event, ms);
     }
-    return -1;
+    if (!event->on) {
+        return UVK_TAKEN_NOTHING;
+    }
+    find_stray(test, test->half, high, low);
+    return UVK_TAKEN_STRAY;
 }
 
 /* ---- what it says of that key ------------------------------------------------------------ */
@@ -210,19 +226,30 @@ static void turn(struct uvk_key_seen *seen, const struct uvk_live_event *event, 
     seen->since = ms;
 }
 
+/* The keyboard's own firmware tells of a key, or of a turn of a knob. */
+static int take_contact(struct uvk_keytest *test, const struct uvk_live_event *event,
+                        uint64_t ms)
+{
+    if (event->key >= test->cells) {
+        return UVK_TAKEN_NOTHING;
+    }
+    if (event->key >= test->board->key_count) {
+        turn(&test->seen[event->key], event, ms);
+    }
+    return event->key;
+}
+
 int uvk_keytest_take(struct uvk_keytest *test, const struct uvk_live_event *event, uint64_t ms)
 {
-    int cell = event->kind == UVK_EVENT_CONTACT && !test->probe ? event->key
-               : event->kind != UVK_EVENT_SWITCH                ? -1
-               : test->probe                                    ? take_pins(test, event)
+    int cell = event->kind == UVK_EVENT_CONTACT && !test->probe ? take_contact(test, event, ms)
+               : event->kind != UVK_EVENT_SWITCH                ? UVK_TAKEN_NOTHING
+               : test->probe                                    ? take_pins(test, event, ms)
                                                                 : take_spare(test, event);
 
-    if (cell < 0 || (unsigned)cell >= test->cells) {
-        return -1;
+    if (cell < 0 || (unsigned)cell >= test->board->key_count) {
+        return cell;
     }
-    if ((unsigned)cell >= test->board->key_count) {
-        turn(&test->seen[cell], event, ms);
-    } else if (event->on && !test->seen[cell].down) {
+    if (event->on && !test->seen[cell].down) {
         press(test, (unsigned)cell, event->before, ms);
     } else if (!event->on) {
         release(&test->seen[cell], ms);
@@ -239,11 +266,15 @@ const struct uvk_key_seen *uvk_keytest_seen(const struct uvk_keytest *test, unsi
 
 bool uvk_keytest_has(const struct uvk_keytest *test, unsigned cell)
 {
-    if (!test->probe) {
-        return true;
+    const struct uvk_board *board = test->board;
+
+    if (!test->probe || uvk_one_controller(board)) {
+        return cell < test->cells;
     }
-    return cell < test->board->key_count &&
-           (uvk_one_controller(test->board) || test->board->keys[cell].half == test->half);
+    return cell < test->cells &&
+           (cell < board->key_count
+                ? board->keys[cell].half
+                : board->knobs[(cell - board->key_count) / 2].half) == test->half;
 }
 
 unsigned uvk_keytest_missing(const struct uvk_keytest *test)

@@ -19,6 +19,15 @@ struct doubt {
     unsigned open_before; /* open_most, until then */
 };
 
+/* A knob as a probe sees it. */
+struct turning {
+    unsigned closed;          /* contacts that are: bit 0 the first, bit 1 the second */
+    int count;                /* changes since the last detent, clockwise */
+    unsigned changes, missed; /* since the start; since the last step */
+    unsigned contact;         /* that changed last, */
+    uint64_t ms;              /* and when */
+};
+
 struct uvk_keytest {
     const struct uvk_board *board;
     struct uvk_scan_plan plan;
@@ -28,7 +37,13 @@ struct uvk_keytest {
     struct uvk_key_seen *seen;
     struct doubt *doubts; /* of each cell */
     unsigned cells;
-    GArray *strays; /* of struct stray */
+    struct turning *turnings; /* of each knob */
+    GArray *strays;           /* of struct stray */
 };
+
+/* knobtest.c: CONTACT (0, 1) of KNOB has changed, by a probe. The turn that it ends, as a cell;
+ * UVK_TAKEN_NOTHING: none. */
+int keytest_turn(struct uvk_keytest *test, unsigned knob, unsigned contact,
+                 const struct uvk_live_event *event, uint64_t ms);
 
 #endif

@@ -42,7 +42,9 @@ void uvk_keytest_free(struct uvk_keytest *test);
 void uvk_keytest_reset(struct uvk_keytest *test);
 
 /* EVENT happened at MS, since any moment. The cell that it is about, as cells of a layer are
- * counted; -1: none. */
+ * counted; or one of these. */
+#define UVK_TAKEN_STRAY   (-1) /* a switch that is no key of the board */
+#define UVK_TAKEN_NOTHING (-2) /* nothing that counts: a knob on its way to the next detent */
 int uvk_keytest_take(struct uvk_keytest *test, const struct uvk_live_event *event, uint64_t ms);
 
 /* CELL is a key, or behind those a turn of a knob. */
@@ -50,7 +52,7 @@ const struct uvk_key_seen *uvk_keytest_seen(const struct uvk_keytest *test, unsi
 
 /* Cells that have not come yet, of those that can. */
 unsigned uvk_keytest_missing(const struct uvk_keytest *test);
-/* Can CELL come at all? With a probe: only keys of the half that it is plugged into. */
+/* Can CELL come at all? With a probe: only what is in the half that it is plugged into. */
 bool uvk_keytest_has(const struct uvk_keytest *test, unsigned cell);
 /* A key is down now that was not so from the start. */
 bool uvk_keytest_is_down(const struct uvk_keytest *test);

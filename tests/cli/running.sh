@@ -136,7 +136,7 @@ try_keys() {
     at=0
     for key in "$@"; do
         case $key in
-        =*) printf 'turn %s +1\nturn %s -1\n' ${key#=} ${key#=} >&7 ;;
+        =*) printf 'turn %s +1\nwait 50ms\nturn %s -1\n' ${key#=} ${key#=} >&7 ;;
         *) type $key ;;
         esac
         at=$((at + 1))

@@ -286,8 +286,8 @@ static void pins_are_keys_of_the_file_or_strays(void **state)
     assert_int_equal(probe(&trial, "F6", "B2"), 8);
     assert_int_equal(probe(&trial, "B1", "F4"), -1); /* against the diode */
     assert_int_equal(probe(&trial, NULL, "C6"), -1);
-    assert_int_equal(probe(&trial, NULL, "D0"), -1); /* the knob */
-    assert_int_equal(uvk_keytest_missing(trial.test), 7);
+    assert_int_equal(probe(&trial, NULL, "D0"), UVK_TAKEN_NOTHING); /* the knob */
+    assert_int_equal(uvk_keytest_missing(trial.test), 9);
     text = findings(&trial);
     assert_non_null(strstr(text,
                            "stray: a switch between F4 and B1 came 1 time; the file has no "
@@ -298,7 +298,56 @@ static void pins_are_keys_of_the_file_or_strays(void **state)
     end(&trial);
 }
 
-/* What is told from outside may name what there is not. */
+/* A contact of the knob closes or opens, MS after the last one. */
+static int knob_contact(struct trial *trial, const char *pin, bool on, unsigned ms)
+{
+    struct uvk_live_event event = {.kind = UVK_EVENT_SWITCH,
+                                   .on = on,
+                                   .key = (uint8_t)pin_number(trial, NULL),
+                                   .sense = (uint8_t)pin_number(trial, pin)};
+
+    trial->ms += ms;
+    return uvk_keytest_take(trial->test, &event, trial->ms);
+}
+
+/* From detent to detent, the contact FIRST before SECOND. The cell that the last change is
+ * about. */
+static int turn(struct trial *trial, const char *first, const char *second, unsigned ms)
+{
+    assert_int_equal(knob_contact(trial, first, true, ms), UVK_TAKEN_NOTHING);
+    assert_int_equal(knob_contact(trial, second, true, ms), UVK_TAKEN_NOTHING);
+    assert_int_equal(knob_contact(trial, first, false, ms), UVK_TAKEN_NOTHING);
+    return knob_contact(trial, second, false, ms);
+}
+
+static void a_probe_counts_the_steps_of_a_knob(void **state)
+{
+    struct trial trial = begin(BOARD9_KNOB, true);
+    char *text;
+
+    (void)state;
+    assert_int_equal(turn(&trial, "D0", "D1", 8), 10); /* to the right */
+    text = findings(&trial);
+    assert_non_null(strstr(text, "jog has not turned to the left"));
+    assert_null(strstr(text, "to the right"));
+    g_free(text);
+    assert_int_equal(knob_contact(&trial, "D0", true, 8),
+                     UVK_TAKEN_NOTHING); /* it bounces: no step */
+    assert_int_equal(knob_contact(&trial, "D0", false, 8), UVK_TAKEN_NOTHING);
+    assert_int_equal(turn(&trial, "D1", "D0", 8), 9);
+    assert_int_equal(uvk_keytest_seen(trial.test, 9)->missed, 0);
+    assert_int_equal(uvk_keytest_missing(trial.test), 9);
+    assert_int_equal(knob_contact(&trial, "D0", true, 8),
+                     UVK_TAKEN_NOTHING); /* both in one look */
+    assert_int_equal(knob_contact(&trial, "D1", true, 0), UVK_TAKEN_NOTHING);
+    assert_int_equal(knob_contact(&trial, "D0", false, 4), UVK_TAKEN_NOTHING);
+    assert_int_equal(knob_contact(&trial, "D1", false, 4), 10);
+    text = findings(&trial);
+    assert_non_null(strstr(text, "jog: 1 change of its contacts came too fast"));
+    g_free(text);
+    end(&trial);
+}
+
 /* All diodes turned: a sentence, not one for each key. */
 static void many_strays_and_no_key_are_told_once(void **state)
 {
@@ -317,6 +366,7 @@ static void many_strays_and_no_key_are_told_once(void **state)
     end(&trial);
 }
 
+/* What is told from outside may name what there is not. */
 static void any_event_is_taken(void **state)
 {
     GRand *random = g_rand_new_with_seed(7);
@@ -333,7 +383,7 @@ static void any_event_is_taken(void **state)
                 .sense = (uint8_t)g_rand_int_range(random, 0, 256),
                 .missed = (uint8_t)g_rand_int_range(random, 0, 256)};
             trial.ms += (uint64_t)g_rand_int_range(random, 0, 50);
-            assert_in_range(uvk_keytest_take(trial.test, &event, trial.ms) + 1, 0, 11);
+            assert_in_range(uvk_keytest_take(trial.test, &event, trial.ms) + 2, 0, 12);
         }
         g_free(findings(&trial));
         end(&trial);
@@ -353,6 +403,7 @@ int main(void)
         cmocka_unit_test(a_key_that_was_down_before_is_stuck),
         cmocka_unit_test(knobs_turn_both_ways_and_miss_nothing),
         cmocka_unit_test(pins_are_keys_of_the_file_or_strays),
+        cmocka_unit_test(a_probe_counts_the_steps_of_a_knob),
         cmocka_unit_test(many_strays_and_no_key_are_told_once),
         cmocka_unit_test(any_event_is_taken),
     };
