@@ -238,13 +238,30 @@ static bool has_room(const struct page *page, double x, const char *text)
            page->left + block_width(page);
 }
 
+/* The colour that the strip has on this layer, behind its name. How wide that is. */
+static double draw_light(const struct block *block, double x, double y)
+{
+    const struct page *page = block->page;
+    const struct uvk_layer_text *layer = &block->program->keymap->layers[block->layer];
+    double radius = page->small * 0.55;
+
+    if (layer->light_place.source == NULL) {
+        return 0;
+    }
+    canvas_circle(page->canvas, x + radius, y - radius * 0.8, radius, TONE_NONE, TONE_MIDDLE);
+    canvas_colour(page->canvas, (unsigned)layer->light.red << 16 |
+                                    (unsigned)layer->light.green << 8 | layer->light.blue);
+    return 2 * radius + page->small * 0.7;
+}
+
 static void draw_head(const struct block *block)
 {
     const struct page *page = block->page;
     const struct uvk_way *way = &block->ways->of[block->layer];
     const char *name = block->program->keymap->layers[block->layer].name;
-    double x = page->left + 15 + canvas_text_width(page->title, true, name);
     double y = page->top - page->title * 0.6;
+    double behind = page->left + 15 + canvas_text_width(page->title, true, name);
+    double x = behind + draw_light(block, behind, y);
     const char *text = has_room(page, x, way->text)         ? way->text
                        : has_room(page, x, way->short_text) ? way->short_text
                                                             : "";

@@ -4,6 +4,7 @@
 #include "words.h"
 
 #include "uvrek/explain.h"
+#include "uvrek/names.h"
 
 #include <string.h>
 
@@ -234,6 +235,40 @@ static void add_sequences(struct list *list)
     }
 }
 
+/* How the keymap lets the lights begin, on the lowest layer; what colour another one gives the
+ * strip. */
+static void add_lights(struct list *list)
+{
+    const struct uvk_lights_text *lights = &list->program->keymap->lights;
+    const struct uvk_layer_text *layer = &list->program->keymap->layers[list->layer];
+    bool begins = list->layer == 0 && lights->place.source != NULL;
+    bool coloured = layer->light_place.source != NULL;
+    const struct uvk_colour *colour = coloured ? &layer->light : &lights->colour;
+
+    if (begins || coloured) {
+        add(list, g_strdup("lights"),
+            g_strdup_printf("%s%s#%02x%02x%02x", begins ? uvk_effect_names[lights->effect] : "",
+                            begins ? " " : "", colour->red, colour->green, colour->blue));
+    }
+}
+
+/* Those that are lit while this layer is on; on the lowest one also those of the host's locks.
+ */
+static void add_lamps(struct list *list)
+{
+    const struct uvk_board *board = list->program->board;
+    const char *name = list->program->keymap->layers[list->layer].name;
+
+    for (unsigned i = 0; i < board->lamp_count; i++) {
+        const struct uvk_lamp_text *lamp = &board->lamps[i];
+        if (lamp->layer == NULL ? list->layer == 0 : strcmp(lamp->layer, name) == 0) {
+            add(list, g_strdup("lamp"),
+                g_strdup_printf("%s is lit%s", uvk_lamp_name(lamp),
+                                lamp->layer == NULL ? " as the host says" : ""));
+        }
+    }
+}
+
 GPtrArray *notes_of(const struct uvk_program *program, const struct uvk_ways *ways,
                     unsigned layer)
 {
@@ -248,6 +283,8 @@ GPtrArray *notes_of(const struct uvk_program *program, const struct uvk_ways *wa
     add_combos(&list);
     add_names(&list);
     add_sequences(&list);
+    add_lights(&list);
+    add_lamps(&list);
     g_free(list.macros);
     g_free(list.dances);
     return list.notes;

@@ -300,6 +300,25 @@ static void pairs_are_those_of_the_wires(void **state)
 }
 
 /* Eighty columns are enough for every address, and for chords in their short form. */
+/* What the lights do on a layer stands below it. */
+static void lights_are_told_layer_by_layer(void **state)
+{
+    struct uvk_program *program = shipped("projection-room");
+    const struct uvk_sheet sheet = {.kind = UVK_SHEET_LAYERS, .layer = -1};
+    char *text = uvk_sheet_text(program, &sheet, 100);
+    gsize size;
+    char *picture = drawn(program, &sheet, ".svg", &size);
+
+    (void)state;
+    assert_non_null(strstr(text, "  lights     ripple #ff5a00\n"));
+    assert_non_null(strstr(text, "  lights  #0050ff\n"));
+    assert_non_null(strstr(text, "  lamp    numbers is lit\n"));
+    assert_int_equal(count(picture, "#0050ff\""), 1); /* the dot beside the layer's name */
+    g_free(picture);
+    g_free(text);
+    uvk_program_free(program);
+}
+
 static void narrow_terminals_lose_nothing(void **state)
 {
     struct uvk_program *program = shipped("translator");
@@ -336,6 +355,7 @@ int main(void)
         cmocka_unit_test(terminals_of_all_widths),
         cmocka_unit_test(boxes_share_their_lines),
         cmocka_unit_test(pairs_are_those_of_the_wires),
+        cmocka_unit_test(lights_are_told_layer_by_layer),
         cmocka_unit_test(narrow_terminals_lose_nothing),
     };
     return cmocka_run_group_tests_name("sheet", tests, NULL, NULL);
