@@ -130,21 +130,29 @@ static int put_offer(const struct editor *editor, int y, int lines, unsigned ind
     return used;
 }
 
-static int put_place(const struct editor *editor, int y, unsigned index)
+/* A place, and what is there: in full of the one that is picked. Returns how many lines. */
+static int put_place(const struct editor *editor, int y, int lines, unsigned index)
 {
     const struct uvk_program *program = editor->session->program;
     const struct offer_place *place = &g_array_index(editor->places, struct offer_place, index);
     const struct uvk_layer_text *layer = &program->keymap->layers[place->layer];
+    const struct uvk_value *cell = &layer->cells[place->cell];
+    bool picked = index == editor->picked;
     char *address = uvk_cell_place(program->board, place->cell);
-    char *name = uvk_cell_name(program, &layer->cells[place->cell]);
+    char *name = uvk_cell_name(program, cell);
+    char *sentence = uvk_value_sentence(program, cell);
     char *text = g_strdup_printf("%s on %s", address, layer->name);
+    char *whole = g_strdup_printf("%s: %s", name, sentence);
+    int used;
 
-    (void)canvas_put(y, 2, index == editor->picked ? A_REVERSE : A_NORMAL, text);
-    (void)canvas_put(y, 2 + NAME_ROOM, A_NORMAL, name);
+    (void)canvas_put(y, 2, picked ? A_REVERSE : A_NORMAL, text);
+    used = canvas_wrapped(y, 2 + NAME_ROOM, picked ? MIN(lines, PICKED_LINES) : 1, whole);
+    g_free(whole);
     g_free(text);
+    g_free(sentence);
     g_free(name);
     g_free(address);
-    return 1;
+    return used;
 }
 
 /* Why what was typed is no cell yet. */
@@ -167,8 +175,8 @@ static void draw_found(const struct editor *editor, int y, int lines)
         put_why_not(editor, y);
     }
     for (unsigned i = first; i < editor->found && y < end; i++) {
-        y +=
-            editor->places != NULL ? put_place(editor, y, i) : put_offer(editor, y, end - y, i);
+        y += editor->places != NULL ? put_place(editor, y, end - y, i)
+                                    : put_offer(editor, y, end - y, i);
     }
 }
 

@@ -27,6 +27,7 @@ struct session {
     /* Where no keyboard is found, or no probe: why one is wanted, NULL if none is; and for what
      * `flash --probe` makes it. */
     const char *otherwise, *probe_for;
+    bool is_shown; /* what is to change has been shown already */
 };
 
 /* ---- live_find.c ---- */
@@ -87,8 +88,8 @@ char *undo_last(const char *path, const char *now, size_t size, char **file, GEr
 
 /* ---- live_set.c ---- */
 
-/* STATEMENT becomes part of the text and of the keyboard, and what was changed is told; the
- * exit status. A keyboard that is open already is the one. */
+/* STATEMENT, which has been shown, becomes part of the text and of the keyboard, and what keys
+ * do otherwise is told; the exit status. A keyboard that is open already is the one. */
 int session_put(struct session *session, const char *statement);
 
 /* ---- live_told.c ---- */

@@ -230,7 +230,7 @@ static void print_done(const struct session *session, const struct session *next
                    difference->before != NULL ? difference->before : "(none)",
                    difference->after != NULL ? difference->after : "(none)");
         }
-        if (differences->len == 0) {
+        if (differences->len == 0 && !session->is_shown) {
             print_lines(session, next);
         }
         printf("in %s, and in %s, which keeps it: %u of %u bytes of its room\n", session->path,
@@ -306,6 +306,7 @@ int session_put(struct session *session, const char *statement)
 {
     const struct change change = {.statement = statement};
 
+    session->is_shown = true;
     return make_change(session, &change);
 }
 

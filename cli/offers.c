@@ -320,6 +320,50 @@ char *offer_sentence(const struct offers *offers, const char *text, bool *good)
 /* ---- where is it ------------------------------------------------------------------------ */
 
 static bool mentions(const struct uvk_program *program, const struct uvk_value *value,
+                     const char *text);
+
+static bool dance_mentions(const struct uvk_program *program,
+                           const struct uvk_dance_text *dance, const char *text)
+{
+    bool does = false;
+
+    for (unsigned i = 0; i < dance->taps && !does; i++) {
+        const struct uvk_dance_line *line = &dance->lines[i];
+        does = mentions(program, &line->tapped, text) || mentions(program, &line->held, text);
+    }
+    return does;
+}
+
+/* Of what it types, a letter alone says nothing. */
+#define TYPED_LEAST 3u
+
+static bool line_mentions(const struct uvk_program *program, const struct uvk_macro_line *line,
+                          const char *text)
+{
+    if (line->word == UVK_LINE_TYPE) {
+        return strlen(text) >= TYPED_LEAST && strstr(line->text, text) != NULL;
+    }
+    return line->word != UVK_LINE_WAIT && line->text == NULL &&
+           mentions(program, &line->value, text);
+}
+
+static bool lines_mention(const struct uvk_program *program, const struct uvk_macro_line *lines,
+                          const char *text)
+{
+    while (lines != NULL && !line_mentions(program, lines, text)) {
+        lines = lines->next;
+    }
+    return lines != NULL;
+}
+
+static bool macro_mentions(const struct uvk_program *program,
+                           const struct uvk_macro_text *macro, const char *text)
+{
+    return lines_mention(program, macro->lines, text) ||
+           lines_mention(program, macro->release_lines, text);
+}
+
+static bool mentions(const struct uvk_program *program, const struct uvk_value *value,
                      const char *text)
 {
     char *name = uvk_cell_name(program, value);
@@ -328,7 +372,17 @@ static bool mentions(const struct uvk_program *program, const struct uvk_value *
 
     g_free(written);
     g_free(name);
-    return does;
+    switch (value->kind) {
+    case UVK_VALUE_HOLD:
+        return does || mentions(program, value->tap, text) ||
+               mentions(program, value->held, text);
+    case UVK_VALUE_DANCE:
+        return does || dance_mentions(program, &program->keymap->dances[value->dance], text);
+    case UVK_VALUE_MACRO:
+        return does || macro_mentions(program, &program->keymap->macros[value->macro], text);
+    default:
+        return does && value->kind != UVK_VALUE_BROKEN;
+    }
 }
 
 GArray *offers_where(const struct offers *offers, const char *text)

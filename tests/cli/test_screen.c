@@ -68,7 +68,10 @@ static void it_is_found_where_it_is(void **state)
 {
     (void)state;
     text("press C-f; press -l 'f1'; shown '1 of 4'; shown 'r0c3 on till'; press Down Enter; "
-         "shown 'r0c12 on till: f10'; press Tab; shown 'r0c12 on desk: 0'; press C-q; ended",
+         "shown 'r0c12 on till: f10'; press Tab; shown 'r0c12 on desk: 0'; "
+         "press C-f; press -l 'gui'; shown '1 of 2'; shown 'stamp: counts touches'; "
+         "press Escape; shown 'type what it is to do'; press C-f; press -l 'Saltmarsh'; shown "
+         "'1 of 1'; press C-q; ended",
          "0\n");
 }
 
