@@ -148,11 +148,17 @@ static void run_file(const char *name, const char *chip)
     X(mac, "mac.uvk")                                                                          \
     X(lights, "lights.uvk")
 
+/* Under the sanitizers the desk is what is looked at, and it has met all plays in the
+ * simulator: on chips it meets a third of them, of one chip. */
+static bool is_one_of_few(const char *file, const char *chip)
+{
+    return strcmp(chip, "atmega32u4") == 0 && g_str_hash(file) % 3 == 0;
+}
+
 static void run_on(const char *file, const char *chip)
 {
-    bool second = strcmp(chip, "rp2040") == 0;
-
-    if (g_getenv("UVREK_NO_CHIP") != NULL || (second && g_getenv("UVREK_ONE_CHIP") != NULL)) {
+    if (g_getenv("UVREK_NO_CHIP") != NULL ||
+        (g_getenv("UVREK_ONE_CHIP") != NULL && !is_one_of_few(file, chip))) {
         skip();
     }
     run_file(file, chip);
