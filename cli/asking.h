@@ -1,5 +1,5 @@
 /* asking.h - `uvrek wires`: the command in wires.c, the questions in wires_ask.c, what the
- * probe and the person answer in wires_hear.c. */
+ * probe and the person answer in wires_hear.c, turns of knobs in wires_turn.c. */
 #ifndef UVREK_CLI_ASKING_H
 #define UVREK_CLI_ASKING_H
 
@@ -49,11 +49,19 @@ enum heard {
  * then HEARD_PRESS. */
 enum heard hear_cable(struct hearing *hearing, struct uvk_calls *calls, GError **error);
 
-/* Wait for a press; or for a turn of a knob, whose contact on *FIRST changes first from where
- * both are alike. */
+/* Wait for a press; or for a turn of a knob to the right: its detent is known if the turn began
+ * with one click. */
 enum heard hear_press(struct hearing *hearing, GError **error);
-enum heard hear_turn(struct hearing *hearing, const struct uvk_pin **first,
-                     const struct uvk_pin **second, GError **error);
+enum heard hear_turn(struct hearing *hearing, struct uvk_turned *turned, GError **error);
+
+/* wires_hear.c, for wires_turn.c: the next event, waited for a moment, as uvk_live_next; which
+ * pins it is about (false: of none that the chip has); until when an answer is waited for, and
+ * whether there is none (*HEARD) and time is left. */
+int hearing_next(struct hearing *hearing, struct uvk_live_event *event, GError **error);
+bool hearing_pair(const struct hearing *hearing, const struct uvk_live_event *event,
+                  struct uvk_conducts *pair);
+gint64 hearing_until(void);
+bool hearing_goes_on(struct hearing *hearing, gint64 end, enum heard *heard);
 
 /* Wait for a line that is typed, whatever the probe says, if there is one. */
 enum heard hear_line(struct hearing *hearing);

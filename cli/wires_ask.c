@@ -131,16 +131,16 @@ static enum heard ask_key(struct asking *asking, unsigned key, GError **error)
 
 static enum heard ask_knob(struct asking *asking, unsigned knob, GError **error)
 {
-    const struct uvk_pin *first;
-    const struct uvk_pin *second;
-    enum heard heard = hear_turn(asking->hearing, &first, &second, error);
+    struct uvk_turned turned;
+    enum heard heard = hear_turn(asking->hearing, &turned, error);
 
     if (heard == HEARD_NOTHING) {
         uvk_wiring_take_knob(asking->wiring, knob, NULL, NULL);
     } else if (heard == HEARD_PRESS) {
-        uvk_wiring_take_knob(asking->wiring, knob, first, second);
-        tell(asking, "  %s closes first, then %s", uvk_pin_label(asking->program->board, first),
-             uvk_pin_label(asking->program->board, second));
+        uvk_wiring_take_knob(asking->wiring, knob, turned.first, turned.second);
+        tell(asking, "  %s closes first, then %s",
+             uvk_pin_label(asking->program->board, turned.first),
+             uvk_pin_label(asking->program->board, turned.second));
     }
     return heard;
 }

@@ -10,7 +10,6 @@
 #define LOOK_MS  20u
 #define START_MS 400 /* what conducts with no key down has been told by then */
 #define LATE_S   60
-#define QUIET_MS 400 /* a knob that has not moved for so long has stopped */
 
 /* ---- what conducts ----------------------------------------------------------------------- */
 
@@ -42,8 +41,8 @@ static void take_away(GArray *list, const struct uvk_conducts *pair)
 }
 
 /* False: the probe speaks of pins that the chip does not have. */
-static bool pair_of(const struct hearing *hearing, const struct uvk_live_event *event,
-                    struct uvk_conducts *pair)
+bool hearing_pair(const struct hearing *hearing, const struct uvk_live_event *event,
+                  struct uvk_conducts *pair)
 {
     const struct uvk_chip *chip = hearing->chip;
 
@@ -66,7 +65,7 @@ static void take_event(struct hearing *hearing, const struct uvk_live_event *eve
 {
     struct uvk_conducts pair;
 
-    if (!pair_of(hearing, event, &pair)) {
+    if (!hearing_pair(hearing, event, &pair)) {
         return;
     }
     note_ground(hearing, &pair, event->on);
@@ -84,7 +83,7 @@ static void take_event(struct hearing *hearing, const struct uvk_live_event *eve
 }
 
 /* The next event, waited for up to LOOK_MS. As uvk_live_next. */
-static int next(struct hearing *hearing, struct uvk_live_event *event, GError **error)
+int hearing_next(struct hearing *hearing, struct uvk_live_event *event, GError **error)
 {
     int come = uvk_live_next(hearing->live, LOOK_MS, event, error);
 
@@ -107,7 +106,7 @@ static bool listen(struct hearing *hearing, GError **error)
         return false;
     }
     while (g_get_monotonic_time() < end) {
-        if (next(hearing, &event, error) < 0) {
+        if (hearing_next(hearing, &event, error) < 0) {
             return false;
         }
     }
@@ -242,13 +241,13 @@ enum heard hear_line(struct hearing *hearing)
 
 /* ---- answers ----------------------------------------------------------------------------- */
 
-static gint64 wait_until(void)
+gint64 hearing_until(void)
 {
     return g_get_monotonic_time() + LATE_S * (gint64)G_USEC_PER_SEC;
 }
 
 /* Goes on while nothing but time has passed. False: *HEARD. */
-static bool goes_on(struct hearing *hearing, gint64 end, enum heard *heard)
+bool hearing_goes_on(struct hearing *hearing, gint64 end, enum heard *heard)
 {
     *heard = listening_ends() ? HEARD_STOP : typed_answer(hearing);
     return *heard == HEARD_LATE && g_get_monotonic_time() < end;
@@ -256,7 +255,7 @@ static bool goes_on(struct hearing *hearing, gint64 end, enum heard *heard)
 
 enum heard hear_press(struct hearing *hearing, GError **error)
 {
-    gint64 end = wait_until();
+    gint64 end = hearing_until();
     struct uvk_live_event event;
     enum heard heard;
     int come = 0;
@@ -265,10 +264,10 @@ enum heard hear_press(struct hearing *hearing, GError **error)
     g_array_set_size(hearing->press, 0);
     g_array_append_vals(hearing->press, hearing->closed->data, hearing->closed->len);
     while (hearing->press->len == 0 || hearing->closed->len > 0) {
-        if (!goes_on(hearing, end, &heard)) {
+        if (!hearing_goes_on(hearing, end, &heard)) {
             return heard;
         }
-        come = next(hearing, &event, error);
+        come = hearing_next(hearing, &event, error);
         if (come < 0) {
             return HEARD_TROUBLE;
         }
@@ -291,11 +290,11 @@ enum heard hear_cable(struct hearing *hearing, struct uvk_calls *calls, GError *
     bool begun = false;
 
     while (heard < CALLS_MS && g_get_monotonic_time() < end) {
-        int come = next(hearing, &event, error);
+        int come = hearing_next(hearing, &event, error);
         if (come < 0 || listening_ends()) {
             return come < 0 ? HEARD_TROUBLE : HEARD_STOP;
         }
-        if (come == 0 || !pair_of(hearing, &event, &pair) || pair.low != NULL) {
+        if (come == 0 || !hearing_pair(hearing, &event, &pair) || pair.low != NULL) {
             continue;
         }
         uvk_calls_take(calls, pair.high, event.on, event.ms);
@@ -305,70 +304,4 @@ enum heard hear_cable(struct hearing *hearing, struct uvk_calls *calls, GError *
         end = g_get_monotonic_time() + SILENT_S * (gint64)G_USEC_PER_SEC;
     }
     return HEARD_PRESS;
-}
-
-static bool is_set(uint64_t bits, const struct hearing *hearing, const struct uvk_pin *pin)
-{
-    return (bits >> (pin - hearing->chip->pins) & 1u) != 0;
-}
-
-/* Until the knob has stopped. */
-static enum heard wait_for_rest(struct hearing *hearing, GError **error)
-{
-    gint64 quiet = g_get_monotonic_time();
-    struct uvk_live_event event;
-
-    while (g_get_monotonic_time() - quiet < QUIET_MS * (gint64)1000) {
-        int come = next(hearing, &event, error);
-        if (come < 0) {
-            return HEARD_TROUBLE;
-        }
-        if (come > 0) {
-            quiet = g_get_monotonic_time();
-        }
-    }
-    return HEARD_PRESS;
-}
-
-enum heard hear_turn(struct hearing *hearing, const struct uvk_pin **first,
-                     const struct uvk_pin **second, GError **error)
-{
-    gint64 end = wait_until();
-    uint64_t before = hearing->grounded;
-    struct uvk_live_event event;
-    struct uvk_conducts pair;
-    enum heard heard;
-    unsigned at = 0; /* ms */
-
-    *first = NULL;
-    *second = NULL;
-    while (*second == NULL) {
-        int come;
-        if (!goes_on(hearing, end, &heard)) {
-            return heard;
-        }
-        come = next(hearing, &event, error);
-        if (come < 0) {
-            return HEARD_TROUBLE;
-        }
-        if (come == 0 || !pair_of(hearing, &event, &pair) || pair.low != NULL) {
-            continue;
-        }
-        if (*first == NULL) {
-            *first = pair.high;
-            at = event.ms;
-        } else if (pair.high != *first && event.ms == at) { /* one look saw both: who knows */
-            *first = NULL;
-            before = hearing->grounded;
-        } else if (pair.high != *first) {
-            *second = pair.high;
-        }
-    }
-    /* between two detents the second contact changes first */
-    if (is_set(before, hearing, *first) != is_set(before, hearing, *second)) {
-        const struct uvk_pin *swapped = *first;
-        *first = *second;
-        *second = swapped;
-    }
-    return wait_for_rest(hearing, error);
 }

@@ -71,17 +71,18 @@ static void take_key(struct learning *learning)
 
 static enum heard take_knob(struct learning *learning, const char *text, GError **error)
 {
-    const struct uvk_pin *first;
-    const struct uvk_pin *second;
+    struct uvk_turned turned;
     char *name = name_from(text);
     enum heard heard;
 
-    printf("turn %s slowly to the right\n", name);
+    printf("turn %s slowly to the right, by one click\n", name);
     (void)fflush(stdout);
-    heard = hear_turn(&learning->hearing, &first, &second, error);
+    heard = hear_turn(&learning->hearing, &turned, error);
     if (heard == HEARD_PRESS) {
-        uvk_discovery_knob(pressed(learning), name, first, second);
-        printf("knob %s: %s closes first, then %s\n", name, first->name, second->name);
+        uvk_discovery_knob(pressed(learning), name, &turned);
+        printf("knob %s: %s closes first, then %s; %u change%s from click to click\n", name,
+               turned.first->name, turned.second->name, turned.detent,
+               turned.detent == 1 ? "" : "s");
     }
     g_free(name);
     return heard;

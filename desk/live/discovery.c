@@ -82,9 +82,9 @@ bool uvk_discovery_back(struct uvk_discovery *discovery)
 }
 
 void uvk_discovery_knob(struct uvk_discovery *discovery, const char *name,
-                        const struct uvk_pin *first, const struct uvk_pin *second)
+                        const struct uvk_turned *turned)
 {
-    struct knob knob = {g_strdup(name), first, second, discovery->keys->len, discovery->line};
+    struct knob knob = {g_strdup(name), *turned, discovery->keys->len, discovery->line};
 
     g_array_append_val(discovery->knobs, knob);
 }

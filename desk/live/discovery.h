@@ -14,7 +14,7 @@ struct found {
 
 struct knob {
     char *name;
-    const struct uvk_pin *first, *second;
+    struct uvk_turned turned;
     unsigned before; /* it stands before the key of that number, in this line */
     unsigned line;
 };

@@ -109,8 +109,9 @@ static void append_knob_wires(const struct writing *writing, unsigned half)
         const struct knob *knob = &g_array_index(discovery->knobs, struct knob, i);
         g_string_append_printf(writing->out, "  knob %s", knob->name);
         append_half(writing, half);
-        g_string_append_printf(writing->out, " { pins %s %s; detent 4 }\n", knob->first->name,
-                               knob->second->name);
+        g_string_append_printf(writing->out, " { pins %s %s; detent %u }\n",
+                               knob->turned.first->name, knob->turned.second->name,
+                               knob->turned.detent);
     }
 }
 

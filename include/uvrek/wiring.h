@@ -121,9 +121,13 @@ enum uvk_wiring_press uvk_discovery_key(struct uvk_discovery *discovery,
 void uvk_discovery_line(struct uvk_discovery *discovery);
 /* The last key was none. False: there is none. */
 bool uvk_discovery_back(struct uvk_discovery *discovery);
-/* A knob NAME, turned clockwise: as uvk_wiring_take_knob. */
+/* A knob that was turned clockwise: its contact on FIRST closes first, then that on SECOND. */
+struct uvk_turned {
+    const struct uvk_pin *first, *second;
+    unsigned detent; /* changes of its contacts from one detent to the next: 1, 2 or 4 */
+};
 void uvk_discovery_knob(struct uvk_discovery *discovery, const char *name,
-                        const struct uvk_pin *first, const struct uvk_pin *second);
+                        const struct uvk_turned *turned);
 
 unsigned uvk_discovery_count(const struct uvk_discovery *discovery);
 

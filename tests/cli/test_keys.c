@@ -370,13 +370,16 @@ static void two_halves_are_learned_from_nothing(void **state)
         "seen 'cable into right' learned; exec 7>&-; wait $B; PORT=$AT; "
         "bench seats --probe --cable right; echo >&8; seen 'keys of right' learned; at=0; "
         ": > learned; press_keys right 'r0c2 r0c1 r0c0'; echo >&8; "
-        "press_keys right 'r1c2 r1c1 r1c0'; echo stop >&8; wait $K; S=$?; cat both.uvk; "
+        "press_keys right 'r1c2 r1c1 r1c0'; echo 'knob drum' >&8; seen slowly learned; "
+        "echo 'turn drum +1' >&7; seen '2 changes from click to click' learned; echo stop >&8; "
+        "wait $K; S=$?; cat both.uvk; "
         "uvrek check both.uvk; exec 7>&-; wait $B; exit $S",
         0,
         "  halves left right { main usb; link wire D2 }\n"
         "  matrix {\n    rows  B4 B5\n    cols  F4 F5 F6\n    flow  row->col\n  }\n"
+        "  knob drum right { pins D4 D7; detent 2 }\n"
         "  keys left {\n    r0c0  r0c1  r0c2\n    r1c0  r1c1  r1c2\n  }\n"
-        "  keys right {\n    r0c2  r0c1  r0c0\n    r1c2  r1c1  r1c0\n  }\n}\n"
+        "  keys right {\n    r0c2  r0c1  r0c0\n    r1c2  r1c1  r1c0  =drum\n  }\n}\n"
         "both: 12 keys",
         NULL);
     expect(TOOLS "uvrek bench --cable right subtitle-desk.uvk < /dev/null", 2, "",

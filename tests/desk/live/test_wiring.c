@@ -394,8 +394,9 @@ static struct uvk_discovery *discover(const struct uvk_board *board)
     }
     for (unsigned i = 0; i < board->knob_count; i++) {
         const struct uvk_knob *knob = &board->knobs[i];
-        uvk_discovery_knob(discovery, knob->name, knob->pins[knob->flipped],
-                           knob->pins[!knob->flipped]);
+        const struct uvk_turned turned = {knob->pins[knob->flipped], knob->pins[!knob->flipped],
+                                          knob->detent};
+        uvk_discovery_knob(discovery, knob->name, &turned);
     }
     return discovery;
 }
@@ -542,15 +543,16 @@ static void halves_that_differ_have_a_matrix_each(void **state)
     const struct uvk_discovered all = {{left, right}, {"left", "right"}, "uart GP0 GP1"};
     const struct uvk_discovered none = {
         {left, uvk_discovery_new(real->board->chip)}, {"left", "right"}, "uart GP0 GP1"};
+    const struct uvk_turned turned = {real->board->halves[0].rows[0],
+                                      real->board->halves[0].rows[1], 2};
     struct uvk_program *learned;
     GError *error = NULL;
     char *text;
 
     (void)state;
-    uvk_discovery_knob(right, "reel", real->board->halves[0].rows[0],
-                       real->board->halves[0].rows[1]);
+    uvk_discovery_knob(right, "reel", &turned);
     text = uvk_discovery_board(&all, "learned", NULL);
-    assert_non_null(strstr(text, "  knob reel right { pins GP2 GP3; detent 4 }\n"));
+    assert_non_null(strstr(text, "  knob reel right { pins GP2 GP3; detent 2 }\n"));
     assert_non_null(strstr(text, "  matrix left {\n    rows  GP2 GP3\n"));
     assert_non_null(strstr(text, "  direct right {\n    pins  GP9\n"));
     learned = uvk_program_read("learned", text, strlen(text));
