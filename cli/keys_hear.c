@@ -110,6 +110,8 @@ int trying_next(struct trying *trying, unsigned ms, struct uvk_live_event *event
     if (come > 0) {
         (void)events_take(&trying->events, event);
         *cell = uvk_keytest_take(trying->test, event, events_ms(&trying->events, event));
+        /* a turn is there when it is done, whichever way its contact changed */
+        event->on = event->on || *cell >= (int)trying->session->program->board->key_count;
         find_held(trying);
     }
     return come;

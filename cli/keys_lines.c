@@ -111,18 +111,12 @@ static void begin_to_json(const struct trying *trying)
     print_json_line(json);
 }
 
-/* Told when it is done, whichever way its contact changed. */
-static bool is_turn(const struct trying *trying, int cell)
-{
-    return cell >= (int)trying->session->program->board->key_count;
-}
-
 static void event_to_json(const struct trying *trying, const struct uvk_live_event *event,
                           int cell)
 {
     json_t *json = json_object();
 
-    put_text(json, "kind", event->on || is_turn(trying, cell) ? "down" : "up");
+    put_text(json, "kind", event->on ? "down" : "up");
     put_number(json, "ms", (json_int_t)events_ms(&trying->events, event));
     put_place(json, trying, cell);
     put_flag(json, "before", event->before);
@@ -183,7 +177,7 @@ static void show(const struct trying *trying, const struct uvk_live_event *event
 {
     if (as_json) {
         event_to_json(trying, event, cell);
-    } else if (event->on || is_turn(trying, cell)) {
+    } else if (event->on) {
         print_event(trying, event, cell);
     }
     (void)fflush(stdout);

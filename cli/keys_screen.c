@@ -265,14 +265,13 @@ static void take_key(struct screen *screen, int key, bool is_code)
 
 static bool hear(struct screen *screen, GError **error)
 {
-    int key_count = (int)screen->trying->session->program->board->key_count;
     struct uvk_live_event event;
     unsigned ms = LOOK_MS;
     int cell;
     int come;
 
     while ((come = trying_next(screen->trying, ms, &event, &cell, error)) > 0) {
-        if (cell >= 0 && (event.on || cell >= key_count)) {
+        if (cell >= 0 && event.on) {
             screen->cell = (unsigned)cell;
         }
         ms = 0;

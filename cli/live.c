@@ -117,8 +117,7 @@ const struct command command_live = {
     "uvrek live set boards/projection-room.uvk r2c3 on numbers 5\n"
     "\n"
     "  live list [FILE]                    keyboards here, and is it what FILE says\n"
-    "  live open [FILE], live close        the door: the keyboard asks for keys, which FILE "
-    "names\n"
+    "  live open [FILE], live close [FILE] the door: the keyboard asks for keys\n"
     "  live diff FILE                      what FILE says and the keyboard does not do\n"
     "  live push FILE, live pull FILE      make the keyboard do it, or the text say it\n"
     "  live set FILE KEY [on LAYER] CELL   change a cell, in the text and the keyboard\n"
@@ -130,7 +129,8 @@ const struct command command_live = {
     "  live edit FILE                      all of that on a screen\n"
     "  live watch FILE                     what is pressed, decided, and why\n"
     "  live forget [FILE]                  back to what was built in\n"
-    "  live restart, live bootloader       start the keyboard again, or its bootloader [FILE]",
+    "  live restart [FILE]                 start the keyboard again\n"
+    "  live bootloader [FILE]              start its bootloader",
     options,
     ANY_WORDS,
     run};

@@ -322,6 +322,13 @@ char *offer_sentence(const struct offers *offers, const char *text, bool *good)
 static bool mentions(const struct uvk_program *program, const struct uvk_value *value,
                      const char *text);
 
+/* BROKEN: the dance has no such line. */
+static bool side_mentions(const struct uvk_program *program, const struct uvk_value *side,
+                          const char *text)
+{
+    return side->kind != UVK_VALUE_BROKEN && mentions(program, side, text);
+}
+
 static bool dance_mentions(const struct uvk_program *program,
                            const struct uvk_dance_text *dance, const char *text)
 {
@@ -329,12 +336,13 @@ static bool dance_mentions(const struct uvk_program *program,
 
     for (unsigned i = 0; i < dance->taps && !does; i++) {
         const struct uvk_dance_line *line = &dance->lines[i];
-        does = mentions(program, &line->tapped, text) || mentions(program, &line->held, text);
+        does = side_mentions(program, &line->tapped, text) ||
+               side_mentions(program, &line->held, text);
     }
     return does;
 }
 
-/* Of what it types, a letter alone says nothing. */
+/* Of what a macro types, a letter or two say nothing. */
 #define TYPED_LEAST 3u
 
 static bool line_mentions(const struct uvk_program *program, const struct uvk_macro_line *line,
@@ -372,16 +380,18 @@ static bool mentions(const struct uvk_program *program, const struct uvk_value *
 
     g_free(written);
     g_free(name);
+    if (does) {
+        return true;
+    }
     switch (value->kind) {
     case UVK_VALUE_HOLD:
-        return does || mentions(program, value->tap, text) ||
-               mentions(program, value->held, text);
+        return mentions(program, value->tap, text) || mentions(program, value->held, text);
     case UVK_VALUE_DANCE:
-        return does || dance_mentions(program, &program->keymap->dances[value->dance], text);
+        return dance_mentions(program, &program->keymap->dances[value->dance], text);
     case UVK_VALUE_MACRO:
-        return does || macro_mentions(program, &program->keymap->macros[value->macro], text);
+        return macro_mentions(program, &program->keymap->macros[value->macro], text);
     default:
-        return does && value->kind != UVK_VALUE_BROKEN;
+        return false;
     }
 }
 

@@ -3,9 +3,7 @@
 
 #define QUIET_MS 400 /* a knob that has not moved for so long has stopped */
 
-/* The first click is over when the contacts have been quiet for so long, by the keyboard's
- * clock.
- */
+/* A click is over when the contacts have been quiet for so long, by the keyboard's clock. */
 #define CLICK_MS 300u
 
 struct turning {
@@ -22,9 +20,7 @@ static void count_change(struct turning *turning, uint16_t ms)
     turning->changes += !turning->clicked;
 }
 
-/* Which contact was first. Where one look saw both change, nobody knows: then the next ones
- * tell.
- */
+/* Which contact was first. Where one look saw both change, the next changes have to tell. */
 static void order_contacts(struct turning *turning, const struct hearing *hearing,
                            const struct uvk_pin *pin, uint16_t ms)
 {
@@ -32,10 +28,12 @@ static void order_contacts(struct turning *turning, const struct hearing *hearin
 
     if (turned->first == NULL) {
         turned->first = pin;
-    } else if (pin != turned->first && turned->second == NULL && ms == turning->at) {
+    } else if (turned->second != NULL || pin == turned->first) {
+        return;
+    } else if (ms == turning->at) {
         turned->first = NULL;
         turning->before = hearing->grounded;
-    } else if (pin != turned->first && turned->second == NULL) {
+    } else {
         turned->second = pin;
     }
 }

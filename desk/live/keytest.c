@@ -47,6 +47,9 @@ void uvk_keytest_reset(struct uvk_keytest *test)
             .down = down, .from_start = from_start, .since = since, .with = -1};
         test->doubts[i].counted = false;
     }
+    for (unsigned i = 0; i < test->board->knob_count; i++) {
+        test->turnings[i].missed = 0;
+    }
     g_array_set_size(test->strays, 0);
 }
 

@@ -1,41 +1,29 @@
-/* knobtest.c - turns of a knob, from its two contacts: a probe sees them, and knows no steps.
- */
+/* knobtest.c - turns of a knob from its two contacts, which is all that a probe tells of. */
 #include "trying.h"
 
-/* The place in the cycle of four, clockwise: the first contact closes, then the second one,
- * then the first one opens. */
-static unsigned place_of(unsigned closed)
-{
-    static const unsigned places[] = {0, 1, 3, 2};
-
-    return places[closed];
-}
+#include "uvrek/knob.h"
 
 /* A probe looks each 4 ms: two contacts that changed between two looks are told at once, and
  * nobody knows which was first. */
 static void notice_missed(struct turning *turning, unsigned contact, uint64_t ms)
 {
-    turning->missed += turning->changes > 0 && turning->contact != contact && turning->ms == ms;
-    turning->changes++;
+    turning->missed += turning->moves && turning->contact != contact && turning->ms == ms;
+    turning->moves = true;
     turning->contact = contact;
     turning->ms = ms;
 }
 
 /* -1, 0 or 1: the step that ends with this change. At each detent the count starts anew. */
-static int step_of(struct turning *turning, unsigned closed, int detent)
+static int step_of(struct turning *turning, uint8_t phases, uint8_t changes)
 {
-    unsigned place = place_of(closed);
-    int half = (detent + 1) / 2;
-    int count;
+    uint8_t place = uvk_knob_place(phases);
+    uint8_t moved = (uint8_t)(place - uvk_knob_place(turning->phases)) & 3u;
+    int8_t count = (int8_t)(turning->count + (moved == 1 ? 1 : -1));
+    bool ends = uvk_knob_at_detent(place, changes);
 
-    turning->count += ((place - place_of(turning->closed)) & 3u) == 1 ? 1 : -1;
-    turning->closed = closed;
-    if (place % (unsigned)detent != 0) {
-        return 0;
-    }
-    count = turning->count;
-    turning->count = 0;
-    return (count >= half) - (count <= -half);
+    turning->phases = phases;
+    turning->count = ends ? 0 : count;
+    return ends ? uvk_knob_turned(count, changes) : 0;
 }
 
 int keytest_turn(struct uvk_keytest *test, unsigned knob, unsigned contact,
@@ -43,18 +31,18 @@ int keytest_turn(struct uvk_keytest *test, unsigned knob, unsigned contact,
 {
     struct turning *turning = &test->turnings[knob];
     unsigned bit = 1u << contact;
-    unsigned closed = event->on ? turning->closed | bit : turning->closed & ~bit;
+    uint8_t phases = (uint8_t)(event->on ? turning->phases | bit : turning->phases & ~bit);
     unsigned cell = test->board->key_count + 2 * knob;
     int step;
 
     if (event->before) { /* it lies so */
-        turning->closed = closed;
+        turning->phases = phases;
     }
-    if (closed == turning->closed) {
+    if (phases == turning->phases) {
         return UVK_TAKEN_NOTHING;
     }
     notice_missed(turning, contact, ms);
-    step = step_of(turning, closed, (int)test->board->knobs[knob].detent);
+    step = step_of(turning, phases, (uint8_t)test->board->knobs[knob].detent);
     if (step == 0) {
         return UVK_TAKEN_NOTHING;
     }

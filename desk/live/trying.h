@@ -21,11 +21,12 @@ struct doubt {
 
 /* A knob as a probe sees it. */
 struct turning {
-    unsigned closed;          /* contacts that are: bit 0 the first, bit 1 the second */
-    int count;                /* changes since the last detent, clockwise */
-    unsigned changes, missed; /* since the start; since the last step */
-    unsigned contact;         /* that changed last, */
-    uint64_t ms;              /* and when */
+    uint8_t phases;   /* its contacts, as in knob.h */
+    int8_t count;     /* changes since the last detent, clockwise; fewer than four */
+    bool moves;       /* a contact has changed: */
+    unsigned contact; /* which did so last, */
+    uint64_t ms;      /* and when */
+    unsigned missed;  /* since the last step */
 };
 
 struct uvk_keytest {

@@ -245,7 +245,7 @@ static double draw_light(const struct block *block, double x, double y)
     const struct uvk_layer_text *layer = &block->program->keymap->layers[block->layer];
     double radius = page->small * 0.55;
 
-    if (layer->light_place.source == NULL) {
+    if (layer->light_place.source == NULL || page->board->strip.place.source == NULL) {
         return 0;
     }
     canvas_circle(page->canvas, x + radius, y - radius * 0.8, radius, TONE_NONE, TONE_MIDDLE);

@@ -236,24 +236,29 @@ static void add_sequences(struct list *list)
 }
 
 /* How the keymap lets the lights begin, on the lowest layer; what colour another one gives the
- * strip. */
+ * strip, which alone has colours. */
 static void add_lights(struct list *list)
 {
     const struct uvk_lights_text *lights = &list->program->keymap->lights;
     const struct uvk_layer_text *layer = &list->program->keymap->layers[list->layer];
+    bool strip = list->program->board->strip.place.source != NULL;
     bool begins = list->layer == 0 && lights->place.source != NULL;
-    bool coloured = layer->light_place.source != NULL;
+    bool coloured = strip && layer->light_place.source != NULL;
     const struct uvk_colour *colour = coloured ? &layer->light : &lights->colour;
+    GString *text = g_string_new(begins ? uvk_effect_names[lights->effect] : NULL);
 
-    if (begins || coloured) {
-        add(list, g_strdup("lights"),
-            g_strdup_printf("%s%s#%02x%02x%02x", begins ? uvk_effect_names[lights->effect] : "",
-                            begins ? " " : "", colour->red, colour->green, colour->blue));
+    if (coloured || (begins && strip)) {
+        g_string_append_printf(text, "%s#%02x%02x%02x", begins ? " " : "", colour->red,
+                               colour->green, colour->blue);
+    }
+    if (text->len > 0) {
+        add(list, g_strdup("lights"), g_string_free(text, FALSE));
+    } else {
+        g_string_free(text, TRUE);
     }
 }
 
-/* Those that are lit while this layer is on; on the lowest one also those of the host's locks.
- */
+/* Those that are lit while this layer is on; on the lowest one the host's locks' as well. */
 static void add_lamps(struct list *list)
 {
     const struct uvk_board *board = list->program->board;

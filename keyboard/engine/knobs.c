@@ -7,15 +7,10 @@
 #include "deciding.h"
 #include "live.h"
 #include "uvrek/half.h"
+#include "uvrek/knob.h"
 #include "uvrek/port.h"
 
 #if UVK_MAX_KNOBS > 0
-
-/* The place in the cycle of four that the phases stand for, clockwise. */
-static uint8_t place_of(uint8_t phases)
-{
-    return (uint8_t)((phases & 2u) ? 3u - (phases & 1u) : phases & 1u);
-}
 
 /* Changes of phase since the last look: -2..2. */
 static int8_t moved(struct uvk_turning *turning, uint8_t place)
@@ -35,29 +30,22 @@ static int8_t moved(struct uvk_turning *turning, uint8_t place)
     return steps == 3 ? -1 : (int8_t)steps;
 }
 
-/* A detent is at every fourth place, every second, or everywhere. */
-static bool at_detent(uint8_t place, uint8_t changes)
-{
-    return (place & (changes - 1u)) == 0;
-}
-
 /* -1, 0 or 1: the step that a look completed. */
 static int8_t look(struct uvk_turning *turning, uint8_t phases, uint8_t changes)
 {
-    uint8_t place = place_of(phases);
-    int8_t half = (int8_t)((changes + 1) / 2);
+    uint8_t place = uvk_knob_place(phases);
     int8_t count;
 
     if (place == turning->place) {
         return 0;
     }
     turning->count = (int8_t)(turning->count + moved(turning, place));
-    if (!at_detent(place, changes)) {
+    if (!uvk_knob_at_detent(place, changes)) {
         return 0;
     }
     count = turning->count;
     turning->count = 0;
-    return (int8_t)((count >= half) - (count <= -half));
+    return uvk_knob_turned(count, changes);
 }
 
 /* True: whoever watches is told of the step, and it goes nowhere else. */
@@ -114,7 +102,7 @@ static int8_t read_step(struct uvk_engine *engine, struct uvk_port *port, uint8_
     uint8_t phases = uvk_port_read_knob(port, knob);
 
     if (!engine->scanned) {
-        turning->place = place_of(phases);
+        turning->place = uvk_knob_place(phases);
         return 0;
     }
     return look(turning, phases, uvk_image_knob(&engine->image, knob));

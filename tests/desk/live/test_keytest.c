@@ -284,8 +284,8 @@ static void pins_are_keys_of_the_file_or_strays(void **state)
     (void)state;
     assert_int_equal(probe(&trial, "F4", "B1"), 0);
     assert_int_equal(probe(&trial, "F6", "B2"), 8);
-    assert_int_equal(probe(&trial, "B1", "F4"), -1); /* against the diode */
-    assert_int_equal(probe(&trial, NULL, "C6"), -1);
+    assert_int_equal(probe(&trial, "B1", "F4"), UVK_TAKEN_STRAY); /* against the diode */
+    assert_int_equal(probe(&trial, NULL, "C6"), UVK_TAKEN_STRAY);
     assert_int_equal(probe(&trial, NULL, "D0"), UVK_TAKEN_NOTHING); /* the knob */
     assert_int_equal(uvk_keytest_missing(trial.test), 9);
     text = findings(&trial);
@@ -355,8 +355,8 @@ static void many_strays_and_no_key_are_told_once(void **state)
     char *text;
 
     (void)state;
-    assert_int_equal(probe(&trial, "B1", "F4"), -1);
-    assert_int_equal(probe(&trial, "B1", "F5"), -1);
+    assert_int_equal(probe(&trial, "B1", "F4"), UVK_TAKEN_STRAY);
+    assert_int_equal(probe(&trial, "B1", "F5"), UVK_TAKEN_STRAY);
     text = findings(&trial);
     assert_non_null(strstr(text, "nothing: no key has come"));
     assert_non_null(strstr(text, "stray: 2 switches came where the file has no key, the first "

@@ -299,7 +299,6 @@ static void pairs_are_those_of_the_wires(void **state)
     uvk_program_free(program);
 }
 
-/* Eighty columns are enough for every address, and for chords in their short form. */
 /* What the lights do on a layer stands below it. */
 static void lights_are_told_layer_by_layer(void **state)
 {
@@ -319,6 +318,7 @@ static void lights_are_told_layer_by_layer(void **state)
     uvk_program_free(program);
 }
 
+/* Eighty columns are enough for every address, and for chords in their short form. */
 static void narrow_terminals_lose_nothing(void **state)
 {
     struct uvk_program *program = shipped("translator");
