@@ -15,7 +15,8 @@
 /* FILE as it is with the key changed; NULL: *ERROR. */
 static struct uvk_program *changed(struct uvk_program *program, char **words, GError **error)
 {
-    struct uvk_edits *edits = uvk_edits_new(program->sources->pdata[0]);
+    struct uvk_source *source = program->sources->pdata[0];
+    struct uvk_edits *edits = uvk_edits_new(source);
     unsigned layer = 0;
     unsigned key = 0;
     struct uvk_program *next = NULL;
@@ -39,7 +40,7 @@ static struct uvk_program *changed(struct uvk_program *program, char **words, GE
                     words[0]);
     } else if (uvk_edit_cell(edits, program, layer, key, words[2], error)) {
         text = uvk_edits_apply(edits, &size);
-        next = uvk_program_read("changed.uvk", text, size);
+        next = uvk_program_read(source->path, text, size); /* what it uses lies beside it */
     }
     g_free(text);
     uvk_edits_free(edits);
@@ -74,6 +75,16 @@ static bool wait_for_consent(struct uvk_live *live, const struct uvk_board *boar
         g_usleep(20000);
     }
     return true;
+}
+
+/* Why PROGRAM has no image. */
+static void tell(const struct uvk_program *program)
+{
+    for (guint i = 0; i < program->messages.list->len; i++) {
+        char *text = uvk_message_render(program->messages.list->pdata[i], false);
+        fputs(text, stderr);
+        g_free(text);
+    }
 }
 
 static bool change(const char *where, struct uvk_program *program, const uint8_t *bytes,
@@ -117,6 +128,8 @@ int main(int argc, char **argv)
     }
     if (bytes != NULL) {
         good = change(argv[1], next, bytes, size, &error);
+    } else if (error == NULL) {
+        tell(next != NULL ? next : program);
     }
     if (!good) {
         fprintf(stderr, "%s\n", error != NULL ? error->message : "nothing is changed");

@@ -292,6 +292,23 @@ static void what_was_watched_is_played_again(void **state)
        "the event is earlier than the one before");
 }
 
+/* The library, without the command: examples/change_running.c, started from another folder. */
+static void a_program_of_a_page_changes_a_key(void **state)
+{
+    (void)state;
+    on("box-office",
+       "cp box-office.uvk before.uvk; F=$PWD/box-office.uvk; change() { (cd / && exec "
+       "example_change_running $AT $F desk $1 $2 7>&-); }; "
+       ": > said; { change r2c5 x > said & }; E=$!; seen '^press .*then .*then ' said; "
+       "type $(grep -oE 'r[0-9]+c[0-9]+' said); wait $E && type r2c5 && cmp before.uvk $F; "
+       "tail -n 1 said; change r2c5 'x/'; change r9c9 x; sed -i 's/ esc.ctrl / esk /' $F; "
+       "change r2c5 x; off",
+       0,
+       "it is changed, and kept: 4 bytes of its room\n"
+       "the host received \"x\"\n",
+       "there is no r9c9 on desk\n");
+}
+
 static void one_program_at_a_time(void **state)
 {
     (void)state;
@@ -318,6 +335,7 @@ int main(void)
         cmocka_unit_test(what_happens_is_watched),
         cmocka_unit_test(what_counted_counts_again),
         cmocka_unit_test(what_was_watched_is_played_again),
+        cmocka_unit_test(a_program_of_a_page_changes_a_key),
         cmocka_unit_test(one_program_at_a_time),
     };
 
